@@ -1,0 +1,77 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { runFlat, type FlatOptions } from './runFlat.ts';
+import { runRegions, type RegionsOptions } from './runRegions.ts';
+import { UsageError } from './UsageError.ts';
+
+/**
+ * Runs the command line.
+ *
+ * @returns the exit code: 0, or 2 when an argument or a file was no good.
+ */
+export async function main(argv: readonly string[]): Promise<number> {
+  let code = 0;
+  const program = new Command('jumble')
+    .description('Reads line art and makes flats, without the interface.')
+    .exitOverride()
+    .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'jumble: ')) });
+
+  program
+    .command('regions')
+    .description('write the regions of each page as a picture of labels and a JSON report')
+    .argument('<files...>', 'page files')
+    .requiredOption('--out <dir>', 'folder for the results')
+    .option('--max-gap <px>', 'largest gap to close; only 0 until gaps are closed', maxGap, 0)
+    .option('--no-labels', 'leave out the picture of labels')
+    .option('--repeat <n>', 'measure the best of n runs', repeatCount, 1)
+    .action(async (files: string[], options: RegionsOptions) => {
+      code = await runRegions(files, options);
+    });
+
+  program
+    .command('flat')
+    .description('make layered flats of one page')
+    .argument('<file>', 'page file')
+    .requiredOption('--fills <file>', 'FILLS.json, or the word scratch')
+    .requiredOption('--out <target>', 'OUT.ora, or a folder')
+    .option('--max-gap <px>', 'largest gap to close; only 0 until gaps are closed', maxGap, 0)
+    .option('--trap <rule>', 'middle, or a depth in px', trapRule, { rule: 'middle' })
+    .option('--layers <split>', 'part or single', layerSplit, 'part')
+    .action(async (file: string, options: FlatOptions) => {
+      await runFlat(file, options);
+    });
+
+  try {
+    await program.parseAsync(argv as string[]);
+    return code;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    if (error instanceof UsageError) {
+      process.stderr.write(`jumble: ${error.message}\n`);
+      return 2;
+    }
+    throw error;
+  }
+}
+
+function maxGap(text: string): number {
+  if (text === '0') return 0;
+  throw new InvalidArgumentError('gaps are not closed yet: only 0 is accepted.');
+}
+
+function repeatCount(text: string): number {
+  const count = Number(text);
+  if (Number.isInteger(count) && count >= 1 && count <= 1000) return count;
+  throw new InvalidArgumentError('it must be a whole number from 1 to 1000.');
+}
+
+function trapRule(text: string): FlatOptions['trap'] {
+  if (text === 'middle') return { rule: 'middle' };
+  const depthPx = Number(text);
+  if (Number.isInteger(depthPx) && depthPx >= 1 && depthPx <= 200) return { rule: 'depth', depthPx };
+  throw new InvalidArgumentError('it must be "middle" or a whole number of px from 1 to 200.');
+}
+
+function layerSplit(text: string): FlatOptions['layers'] {
+  if (text === 'part' || text === 'single') return text;
+  throw new InvalidArgumentError('it must be "part" or "single".');
+}

@@ -1,0 +1,180 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { extname, join } from 'node:path';
+import {
+  DEFAULT_PREP,
+  findTouching,
+  formatColour,
+  parseColour,
+  regionAt,
+  scratchColours,
+  surveyPage,
+  type LayerSplit,
+  type PlannedGroup,
+  type Survey,
+  type TrapRule,
+} from '@jumble/core';
+import {
+  buildOpenRaster,
+  encodeFlatsPng,
+  flatsLayers,
+  inkRgba,
+  renderFlats,
+  setPngFacts,
+  type FlatsLayer,
+  type HandoffInput,
+} from '@jumble/formats';
+import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
+import { makeFolder } from './runRegions.ts';
+import { UsageError } from './UsageError.ts';
+
+export interface FlatOptions {
+  readonly fills: string;
+  readonly out: string;
+  readonly maxGap: number;
+  readonly trap: TrapRule;
+  readonly layers: LayerSplit;
+}
+
+/**
+ * Flats one page into an OpenRaster file or a folder of PNGs.
+ *
+ * @throws UsageError with one line that names the file.
+ */
+export async function runFlat(file: string, options: FlatOptions): Promise<void> {
+  const decoded = await decodePage(file).catch((error: unknown) => {
+    throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
+  });
+  const survey = surveyPage(decoded.grey, DEFAULT_PREP);
+  const given = options.fills === 'scratch' ? scratchFills(survey) : await readFills(options.fills, survey);
+  const input: HandoffInput = {
+    survey,
+    ...given,
+    trap: options.trap,
+    split: options.layers,
+    dpi: decoded.dpi,
+    scratch: options.fills === 'scratch',
+  };
+  try {
+    if (extname(options.out).toLowerCase() === '.ora') {
+      await writeFile(options.out, await buildOpenRaster(input, { encodeRgba }));
+    } else {
+      await writeFolder(options.out, input);
+    }
+  } catch (error) {
+    if (error instanceof Error && 'code' in error) {
+      throw new UsageError(`${options.out}: it cannot be written (${String(error.code)}); choose another --out.`);
+    }
+    throw error;
+  }
+}
+
+interface GivenFills {
+  readonly groups: readonly PlannedGroup[];
+  readonly partOfRegion: readonly (string | null)[];
+}
+
+/** Every region a part of its own, in a loud colour unlike its neighbours'. */
+function scratchFills(survey: Survey): GivenFills {
+  const { count } = survey.regions;
+  const { rgb } = scratchColours(count, findTouching(survey));
+  // A page may have more regions than a raster has part numbers: regions of one colour share a layer then.
+  const shared = count > 60_000;
+  const idOf = (region: number): string => (shared ? formatColour(rgb[region]!) : String(region + 1));
+  const parts = new Map<string, number>();
+  for (let r = 0; r < count; r++) parts.set(idOf(r), rgb[r]!);
+  return {
+    groups: [
+      {
+        name: 'Regions',
+        parts: [...parts].map(([id, colour]) => ({ id, name: `Region ${id}`, rgb: colour, empty: false })),
+      },
+    ],
+    partOfRegion: Array.from({ length: count }, (_, r) => idOf(r)),
+  };
+}
+
+async function readFills(path: string, survey: Survey): Promise<GivenFills> {
+  const fail = (why: string): never => {
+    throw new UsageError(`${path}: ${why}`);
+  };
+  let text: string;
+  try {
+    text = await readFile(path, 'utf8');
+  } catch {
+    return fail('the fills file cannot be opened; check its name.');
+  }
+  let document: unknown;
+  try {
+    document = JSON.parse(text);
+  } catch (error) {
+    return fail(`it is not JSON (${(error as Error).message}).`);
+  }
+  const { parts, fills } = (document ?? {}) as { parts?: unknown; fills?: unknown };
+  if (!Array.isArray(parts) || !Array.isArray(fills)) return fail('it must hold two lists, "parts" and "fills".');
+
+  const planned = new Map<string, PlannedGroup['parts'][number]>();
+  parts.forEach((part: unknown, k) => {
+    const { id, name, colour } = (part ?? {}) as Record<string, unknown>;
+    if (typeof id !== 'string' || typeof name !== 'string' || typeof colour !== 'string') {
+      return fail(`part ${k + 1} must have "id", "name" and "colour" as text.`);
+    }
+    if (planned.has(id)) return fail(`part "${id}" is there twice; give each part an id of its own.`);
+    try {
+      planned.set(id, { id, name, rgb: parseColour(colour), empty: false });
+    } catch (error) {
+      return fail(`part "${id}": ${(error as Error).message}.`);
+    }
+  });
+
+  const partOfRegion = new Array<string | null>(survey.regions.count).fill(null);
+  fills.forEach((fill: unknown, k) => {
+    const { x, y, part } = (fill ?? {}) as Record<string, unknown>;
+    const where = `fill ${k + 1} at (${String(x)}, ${String(y)})`;
+    if (!Number.isInteger(x) || !Number.isInteger(y)) return fail(`${where} must have whole numbers "x" and "y".`);
+    if (typeof part !== 'string' || !planned.has(part)) {
+      return fail(`${where} names the part "${String(part)}", which is not in "parts".`);
+    }
+    const [px, py] = [x as number, y as number];
+    if (px < 0 || py < 0 || px >= survey.width || py >= survey.height) {
+      return fail(`${where} lies outside the page of ${survey.width} x ${survey.height} px.`);
+    }
+    const region = regionAt(survey, px, py);
+    if (region === null) return fail(`${where} lies on ink; move it onto paper.`);
+    partOfRegion[region] = part;
+  });
+  return { groups: [{ name: 'Parts', parts: [...planned.values()] }], partOfRegion };
+}
+
+async function writeFolder(out: string, input: HandoffInput): Promise<void> {
+  await makeFolder(out);
+  const { width, height } = input.survey;
+  const { dpi } = input;
+  const flats = renderFlats(input);
+  await writeFile(join(out, 'flats.png'), await encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, encodeRgba));
+  const ink = await encodeRgba(inkRgba(input.survey.inkAlpha), width, height);
+  await writeFile(join(out, 'ink.png'), setPngFacts(ink, { dpi }));
+  const taken = new Set(['flats', 'ink']);
+  for (const layer of flatsLayers(input, flats)) {
+    // In a folder nothing tells where a cropped picture goes: every layer has the page's size.
+    const png = await encodeRgba(onPage(layer, width, height), width, height);
+    await writeFile(join(out, `${fileName(layer.name, taken)}.png`), setPngFacts(png, { dpi }));
+  }
+}
+
+function onPage(layer: FlatsLayer, width: number, height: number): Uint8Array {
+  if (layer.width === width && layer.height === height) return layer.rgba;
+  const page = new Uint8Array(width * height * 4);
+  for (let y = 0; y < layer.height; y++) {
+    const row = layer.rgba.subarray(y * layer.width * 4, (y + 1) * layer.width * 4);
+    page.set(row, ((layer.y + y) * width + layer.x) * 4);
+  }
+  return page;
+}
+
+function fileName(name: string, taken: Set<string>): string {
+  const base = name.normalize('NFKD').replace(/[^\w -]+/g, '').trim().replace(/\s+/g, '-').toLowerCase() || 'layer';
+  let candidate = base;
+  for (let k = 2; taken.has(candidate); k++) candidate = `${base}-${k}`;
+  taken.add(candidate);
+  return candidate;
+}

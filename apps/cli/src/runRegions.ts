@@ -1,0 +1,114 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import { DEFAULT_PREP, labelRaster, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
+import { setPngFacts } from '@jumble/formats';
+import { decodePage, encodeRgb, PageFileError } from '@jumble/raster-io';
+import { UsageError } from './UsageError.ts';
+
+export interface RegionsOptions {
+  readonly out: string;
+  readonly maxGap: number;
+  readonly labels: boolean;
+  readonly repeat: number;
+}
+
+type Timings = Record<string, number>;
+
+/** Does one file after the other; a bad one is named and the rest are still done. */
+export async function runRegions(files: readonly string[], options: RegionsOptions): Promise<number> {
+  await makeFolder(options.out);
+  let code = 0;
+  const taken = new Map<string, string>();
+  for (const file of files) {
+    try {
+      const name = basename(file, extname(file));
+      const other = taken.get(name);
+      if (other !== undefined) {
+        throw new UsageError(`${file}: its results would overwrite those of ${other}; rename it or use another --out.`);
+      }
+      taken.set(name, file);
+      await reportFile(file, join(options.out, name), options);
+    } catch (error) {
+      if (!(error instanceof PageFileError) && !(error instanceof UsageError)) throw error;
+      const text = error instanceof PageFileError ? `${file}: ${error.message}` : error.message;
+      process.stderr.write(`jumble: ${text}\n`);
+      code = 2;
+    }
+  }
+  return code;
+}
+
+/** @throws UsageError when the folder cannot be made. */
+export async function makeFolder(path: string): Promise<void> {
+  try {
+    await mkdir(path, { recursive: true });
+  } catch {
+    throw new UsageError(`${path}: the folder cannot be made; choose another --out.`);
+  }
+}
+
+async function reportFile(file: string, target: string, options: RegionsOptions): Promise<void> {
+  const timings: Timings = {};
+  const keep = (step: string, ms: number): void => {
+    timings[step] = Math.min(timings[step] ?? Infinity, ms);
+  };
+  let decoded: Awaited<ReturnType<typeof decodePage>> | undefined;
+  let survey: Survey | undefined;
+  // Page-sized memory is made once and used by every run.
+  const pool: ArrayBufferLike[] = [];
+  for (let run = 0; run < options.repeat; run++) {
+    const started = performance.now();
+    decoded = await decodePage(file);
+    keep('decode', performance.now() - started);
+    survey = timedSurvey(decoded.grey, keep, pool);
+  }
+  if (decoded === undefined || survey === undefined) return;
+  if (options.labels) {
+    const png = await encodeRgb(labelRaster(survey), survey.width, survey.height);
+    await writeFile(`${target}.labels.png`, setPngFacts(png, { dpi: decoded.dpi }));
+  }
+  const report = regionsReport(survey, decoded.dpi, timings);
+  await writeFile(`${target}.regions.json`, `${JSON.stringify(report)}\n`);
+}
+
+function timedSurvey(grey: GreyRaster, keep: (step: string, ms: number) => void, pool: ArrayBufferLike[]): Survey {
+  let taken = 0;
+  let last = performance.now();
+  return surveyPage(grey, DEFAULT_PREP, {
+    allocate: (bytes) => {
+      const slot = taken++;
+      if (pool[slot]?.byteLength !== bytes) pool[slot] = new ArrayBuffer(bytes);
+      return pool[slot]!;
+    },
+    onStep: (step) => {
+      const now = performance.now();
+      keep(step, now - last);
+      last = now;
+    },
+  });
+}
+
+function regionsReport(survey: Survey, dpi: number | null, timings: Timings): object {
+  const { regions, width } = survey;
+  const round = (ms: number): number => Math.round(ms * 100) / 100;
+  return {
+    width,
+    height: survey.height,
+    dpi,
+    lineWidthPx: survey.lineWidthPx,
+    crumbs: { ...regions.crumbs, limitPx2: survey.crumbLimitPx2 },
+    regions: Array.from({ length: regions.count }, (_, r) => {
+      const [x0, y0, x1, y1] = regions.box.subarray(r * 4, r * 4 + 4) as unknown as [number, number, number, number];
+      const at = regions.anchor[r]!;
+      return {
+        id: r + 1,
+        areaPx: regions.areaPx[r]!,
+        bbox: [x0, y0, x1 - x0, y1 - y0],
+        anchor: [at % width, Math.floor(at / width)],
+        touchesEdge: regions.touchesEdge[r] === 1,
+      };
+    }),
+    closures: [],
+    timingsMs: { gaps: 0, ...Object.fromEntries(Object.entries(timings).map(([step, ms]) => [step, round(ms)])) },
+  };
+}

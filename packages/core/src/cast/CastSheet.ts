@@ -1,0 +1,168 @@
+import { parseColour } from '../colour/hex.ts';
+import type { Json, RecordEdit, Records } from '../page/records.ts';
+
+/** A character, a prop or a set: parts stand together under it. */
+export interface CastGroup {
+  readonly id: string;
+  readonly name: string;
+  readonly order: number;
+}
+
+/** What a region can be: "coat", "lining". */
+export interface CastPart {
+  readonly id: string;
+  readonly groupId: string;
+  readonly name: string;
+  readonly order: number;
+  /** One-key slot on the page bench, or null. */
+  readonly slot: string | null;
+  /** "Leave empty": counts as decided and prints nothing. */
+  readonly empty: boolean;
+}
+
+export interface CastScene {
+  readonly id: string;
+  readonly name: string;
+  readonly order: number;
+}
+
+/** Who is in the job and of what colours they are made. */
+export interface CastSheet {
+  readonly groups: readonly CastGroup[];
+  readonly parts: readonly CastPart[];
+  readonly scenes: readonly CastScene[];
+  /** Scene id, then part id, to `#rrggbb`. */
+  readonly colours: ReadonlyMap<string, ReadonlyMap<string, string>>;
+  /** Part id to its loud colour. */
+  readonly scratch: ReadonlyMap<string, string>;
+  /** Which colours are shown and handed off. */
+  readonly palette: 'scene' | 'scratch';
+}
+
+/** The colour of a part that was never given one. */
+export const UNSET_COLOUR = '#9a9a9a';
+
+export const MAX_PARTS = 5000;
+
+/** Reads the typed sheet out of its records, everything in its order. */
+export function readCastSheet(records: Records): CastSheet {
+  const groups: CastGroup[] = [];
+  const parts: CastPart[] = [];
+  const scenes: CastScene[] = [];
+  const colours = new Map<string, Map<string, string>>();
+  const scratch = new Map<string, string>();
+  for (const [key, value] of records) {
+    const [table, id, second] = key.split('/') as [string, string, string];
+    if (table === 'group') groups.push({ id, ...(value as object) } as CastGroup);
+    else if (table === 'part') parts.push({ id, ...(value as object) } as CastPart);
+    else if (table === 'scene') scenes.push({ id, ...(value as object) } as CastScene);
+    else if (table === 'scratch') scratch.set(id, value as string);
+    else if (table === 'colour') {
+      let ofScene = colours.get(id);
+      if (ofScene === undefined) colours.set(id, (ofScene = new Map()));
+      ofScene.set(second, value as string);
+    }
+  }
+  const byOrder = (a: { order: number; id: string }, b: { order: number; id: string }): number =>
+    a.order - b.order || (a.id < b.id ? -1 : 1);
+  groups.sort(byOrder);
+  scenes.sort(byOrder);
+  const rank = new Map(groups.map((group, k) => [group.id, k]));
+  parts.sort((a, b) => (rank.get(a.groupId) ?? 0) - (rank.get(b.groupId) ?? 0) || byOrder(a, b));
+  return {
+    groups,
+    parts,
+    scenes,
+    colours,
+    scratch,
+    palette: records.get('palette') === 'scratch' ? 'scratch' : 'scene',
+  };
+}
+
+/** The colour a part shows now: scratch, or the scene's, or the first scene's. */
+export function colourOfPart(sheet: CastSheet, partId: string, sceneId: string | null): string {
+  if (sheet.palette === 'scratch') {
+    const loud = sheet.scratch.get(partId);
+    if (loud !== undefined) return loud;
+  }
+  const first = sheet.scenes[0]?.id;
+  return (
+    sheet.colours.get(sceneId ?? first ?? '')?.get(partId) ??
+    sheet.colours.get(first ?? '')?.get(partId) ??
+    UNSET_COLOUR
+  );
+}
+
+export function editGroup({ id, ...value }: CastGroup): RecordEdit {
+  return { key: `group/${id}`, value };
+}
+export function editPart({ id, ...value }: CastPart): RecordEdit {
+  return { key: `part/${id}`, value };
+}
+export function editCastScene({ id, ...value }: CastScene): RecordEdit {
+  return { key: `scene/${id}`, value };
+}
+export function editColour(sceneId: string, partId: string, colour: string | null): RecordEdit {
+  return { key: `colour/${sceneId}/${partId}`, value: colour };
+}
+export function editScratch(partId: string, colour: string | null): RecordEdit {
+  return { key: `scratch/${partId}`, value: colour };
+}
+export function editPalette(palette: 'scene' | 'scratch'): RecordEdit {
+  return { key: 'palette', value: palette };
+}
+
+/** The edits that take a part away with all its colours. */
+export function dropPart(sheet: CastSheet, partId: string): RecordEdit[] {
+  const edits: RecordEdit[] = [{ key: `part/${partId}`, value: null }];
+  for (const [sceneId, ofScene] of sheet.colours) {
+    if (ofScene.has(partId)) edits.push(editColour(sceneId, partId, null));
+  }
+  if (sheet.scratch.has(partId)) edits.push(editScratch(partId, null));
+  return edits;
+}
+
+const ID = '[A-Za-z0-9_-]{1,64}';
+const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch)/${ID}|colour/${ID}/${ID})$`);
+const MAX_NAME = 80;
+
+/**
+ * Checks an edit of the cast sheet that came from outside.
+ *
+ * @throws TypeError or RangeError naming the key and the rule.
+ */
+export function checkCastEdit({ key, value }: RecordEdit): void {
+  if (!KEY.test(key)) {
+    throw new TypeError(`\`key\` is not one of a cast sheet: ${JSON.stringify(key).slice(0, 80)}`);
+  }
+  if (value === null) return;
+  const table = key.split('/')[0]!;
+  if (table === 'palette') {
+    if (value !== 'scene' && value !== 'scratch') {
+      throw new TypeError('`palette` must be scene or scratch');
+    }
+  } else if (table === 'colour' || table === 'scratch') {
+    if (typeof value !== 'string') throw new TypeError(`\`${key}\` must be a colour like #a0b1c2`);
+    parseColour(value);
+  } else {
+    const row = value as { readonly [key: string]: Json };
+    if (typeof value !== 'object' || Array.isArray(value)) throw new TypeError(`\`${key}\` must be an object`);
+    if (typeof row.name !== 'string' || row.name.trim() === '' || row.name.length > MAX_NAME) {
+      throw new RangeError(`\`${key}.name\` must have 1 to ${MAX_NAME} characters`);
+    }
+    if (typeof row.order !== 'number' || !Number.isFinite(row.order)) {
+      throw new TypeError(`\`${key}.order\` must be a number`);
+    }
+    if (table === 'part') checkPartFields(key, row);
+  }
+}
+
+function checkPartFields(key: string, row: { readonly [key: string]: Json }): void {
+  if (typeof row.groupId !== 'string' || !new RegExp(`^${ID}$`).test(row.groupId)) {
+    throw new TypeError(`\`${key}.groupId\` must be the id of a group`);
+  }
+  if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);
+  if (row.slot !== null && !(typeof row.slot === 'string' && /^[a-z0-9]$/.test(row.slot))) {
+    throw new TypeError(`\`${key}.slot\` must be one letter or digit, or null`);
+  }
+}

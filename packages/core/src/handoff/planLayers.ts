@@ -1,0 +1,35 @@
+import { colourOfPart, type CastSheet } from '../cast/CastSheet.ts';
+import { parseColour } from '../colour/hex.ts';
+
+/** One layer for each part, or one for all flats. */
+export type LayerSplit = 'part' | 'single';
+
+export interface PlannedPart {
+  readonly id: string;
+  readonly name: string;
+  /** 0xRRGGBB */
+  readonly rgb: number;
+  /** "Leave empty": takes regions, prints nothing. */
+  readonly empty: boolean;
+}
+
+export interface PlannedGroup {
+  readonly name: string;
+  /** Topmost first. */
+  readonly parts: readonly PlannedPart[];
+}
+
+/** The parts of a sheet as the hand-off stacks them: groups and parts topmost first, with the colours in force. */
+export function planParts(sheet: CastSheet, sceneId: string | null): PlannedGroup[] {
+  return sheet.groups.map((group) => ({
+    name: group.name,
+    parts: sheet.parts
+      .filter((part) => part.groupId === group.id)
+      .map((part) => ({
+        id: part.id,
+        name: part.name,
+        rgb: parseColour(colourOfPart(sheet, part.id, sceneId)),
+        empty: part.empty,
+      })),
+  }));
+}

@@ -1,0 +1,145 @@
+import type { InkPoints } from '../ink/measureInkPoints.ts';
+import type { Json, RecordEdit, Records } from './records.ts';
+
+/** How the line art is read. */
+export interface Prep {
+  readonly inkPoints: 'auto' | InkPoints;
+  /** Paper pieces below this area in px² are crumbs; 'auto' is the square of the line width, 0 keeps all. */
+  readonly crumbLimitPx2: 'auto' | number;
+}
+
+/** How far colour runs under the ink. */
+export type TrapRule =
+  | { readonly rule: 'middle' }
+  /** At most `depthPx` from the paper, and never past the middle. */
+  | { readonly rule: 'depth'; readonly depthPx: number };
+
+/** A part given to the regions that hold its anchors. */
+export interface Fill {
+  readonly part: string;
+  /** Points inside paper, `[x, y]` in px. The first one is the fill's key. */
+  readonly anchors: readonly (readonly [number, number])[];
+  /** Where two fills meet in one region, the later one shows. */
+  readonly stamp: number;
+}
+
+/** The decisions about one page. Every raster is computed from it and the line art. */
+export interface PageDocument {
+  readonly prep: Prep;
+  readonly trap: TrapRule;
+  /** Scene of the page; null is the job's first. */
+  readonly scene: string | null;
+  /** By key `x,y`. */
+  readonly fills: ReadonlyMap<string, Fill>;
+}
+
+export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto' };
+export const DEFAULT_TRAP: TrapRule = { rule: 'middle' };
+const FILL = 'fill/';
+
+/** Reads the typed document out of its records; what is absent has its default. */
+export function readPageDocument(records: Records): PageDocument {
+  const fills = new Map<string, Fill>();
+  for (const [key, value] of records) {
+    if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
+  }
+  return {
+    prep: (records.get('prep') as unknown as Prep | undefined) ?? DEFAULT_PREP,
+    trap: (records.get('trap') as unknown as TrapRule | undefined) ?? DEFAULT_TRAP,
+    scene: (records.get('scene') as string | undefined) ?? null,
+    fills,
+  };
+}
+
+export function editFill(key: string, fill: Fill | null): RecordEdit {
+  return { key: FILL + key, value: fill as unknown as Json };
+}
+export function editPrep(prep: Prep): RecordEdit {
+  return { key: 'prep', value: prep as unknown as Json };
+}
+export function editTrap(trap: TrapRule): RecordEdit {
+  return { key: 'trap', value: trap as unknown as Json };
+}
+export function editScene(scene: string | null): RecordEdit {
+  return { key: 'scene', value: scene };
+}
+
+/** Most anchors one fill may carry. */
+const MAX_ANCHORS = 100_000;
+export const MAX_TRAP_DEPTH_PX = 200;
+
+/**
+ * Checks an edit that came from outside.
+ *
+ * @throws RangeError or TypeError naming the key and the rule.
+ */
+export function checkPageEdit(edit: RecordEdit): void {
+  const { key, value } = edit;
+  if (key === 'prep') return value === null ? undefined : checkPrep(value);
+  if (key === 'trap') return value === null ? undefined : checkTrap(value);
+  if (key === 'scene') {
+    if (value === null || (typeof value === 'string' && ID.test(value))) return;
+    throw new TypeError('`scene` must be the id of a scene or null');
+  }
+  if (/^fill\/\d{1,6},\d{1,6}$/.test(key)) {
+    return value === null ? undefined : checkFill(key, value);
+  }
+  throw new TypeError(
+    `\`key\` must be prep, trap, scene or fill/x,y; received ${JSON.stringify(key).slice(0, 80)}`,
+  );
+}
+
+const ID = /^[A-Za-z0-9_-]{1,64}$/;
+
+function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    throw new TypeError(`\`${name}\` must be an object`);
+  }
+  return value as { readonly [key: string]: Json };
+}
+
+function checkPrep(value: Json): void {
+  const { inkPoints, crumbLimitPx2 } = fieldsOf('prep', value);
+  if (inkPoints !== 'auto') {
+    const points = fieldsOf('prep.inkPoints', inkPoints ?? null);
+    checkInteger('blackPoint', points.blackPoint, 0, 254);
+    checkInteger('whitePoint', points.whitePoint, 1, 255);
+    if ((points.blackPoint as number) >= (points.whitePoint as number)) {
+      throw new RangeError('`blackPoint` must be below `whitePoint`');
+    }
+  }
+  if (crumbLimitPx2 !== 'auto') checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
+}
+
+function checkTrap(value: Json): void {
+  const { rule, depthPx } = fieldsOf('trap', value);
+  if (rule === 'middle') return;
+  if (rule !== 'depth') throw new TypeError('`trap.rule` must be middle or depth');
+  checkInteger('depthPx', depthPx, 1, MAX_TRAP_DEPTH_PX);
+}
+
+function checkFill(key: string, value: Json): void {
+  const { part, anchors, stamp } = fieldsOf(key, value);
+  if (typeof part !== 'string' || !ID.test(part)) {
+    throw new TypeError(`\`${key}.part\` must be the id of a part`);
+  }
+  checkInteger(`${key}.stamp`, stamp, 0, Number.MAX_SAFE_INTEGER);
+  if (!Array.isArray(anchors) || anchors.length < 1 || anchors.length > MAX_ANCHORS) {
+    throw new RangeError(`\`${key}.anchors\` must hold 1 to ${MAX_ANCHORS} points`);
+  }
+  for (const point of anchors as Json[]) {
+    if (!Array.isArray(point) || point.length !== 2) {
+      throw new TypeError(`\`${key}.anchors\` must hold [x, y] pairs`);
+    }
+    checkInteger('x', point[0] as Json, 0, 999_999);
+    checkInteger('y', point[1] as Json, 0, 999_999);
+  }
+}
+
+function checkInteger(name: string, value: Json | undefined, least: number, most: number): void {
+  if (typeof value !== 'number' || !Number.isInteger(value) || value < least || value > most) {
+    throw new RangeError(
+      `\`${name}\` must be an integer from ${least} to ${most}; received ${JSON.stringify(value ?? null)}`,
+    );
+  }
+}

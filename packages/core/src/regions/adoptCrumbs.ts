@@ -1,0 +1,50 @@
+import type { Cells } from './labelRuns.ts';
+
+/** The sixteen directions in which a crumb looks for the part around it. */
+const RAYS: readonly (readonly [number, number])[] = [
+  [1, 0], [2, 1], [1, 1], [1, 2], [0, 1], [-1, 2], [-1, 1], [-2, 1],
+  [-1, 0], [-2, -1], [-1, -1], [-1, -2], [0, -1], [1, -2], [1, -1], [2, -1],
+];
+
+/**
+ * Crumbs are cells below `limitPx2`: pinholes in gritty ink. Each is adopted by the nearest larger
+ * cell seen from it along sixteen rays (ties to the lower cell), so that it takes the part around
+ * it. A crumb that sees none stays on its own, as do all where the page holds nothing larger.
+ *
+ * @returns for each cell the cell that counts for it: itself, unless it is a crumb.
+ */
+export function adoptCrumbs(
+  field: Int32Array,
+  cells: Cells,
+  anchor: Int32Array,
+  width: number,
+  height: number,
+  limitPx2: number,
+): Int32Array {
+  const adopter = new Int32Array(cells.count);
+  for (let cell = 0; cell < cells.count; cell++) adopter[cell] = cell;
+  for (let cell = 0; cell < cells.count; cell++) {
+    if (cells.areaPx[cell]! >= limitPx2) continue;
+    const x = anchor[cell]! % width;
+    const y = (anchor[cell]! - x) / width;
+    let best = Infinity;
+    for (const [dx, dy] of RAYS) {
+      const length2 = dx * dx + dy * dy;
+      let px = x + dx;
+      let py = y + dy;
+      for (let k = 1; px >= 0 && py >= 0 && px < width && py < height; k++) {
+        const squared = k * k * length2;
+        if (squared > best) break;
+        const seen = field[py * width + px]!;
+        if (seen >= 0 && cells.areaPx[seen]! >= limitPx2) {
+          if (squared < best || seen < adopter[cell]!) adopter[cell] = seen;
+          best = squared;
+          break;
+        }
+        px += dx;
+        py += dy;
+      }
+    }
+  }
+  return adopter;
+}

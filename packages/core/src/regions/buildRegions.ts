@@ -1,0 +1,64 @@
+import type { Cells } from './labelRuns.ts';
+
+/** What a flatter gives parts to: cells, with the crumbs they adopted. */
+export interface Regions {
+  readonly count: number;
+  /** Paper pixels, crumbs included. */
+  readonly areaPx: Uint32Array;
+  /** `[x0, y0, x1, y1]` each, the last two exclusive, crumbs included. */
+  readonly box: Int32Array;
+  /** Pixel index of a point deep inside. */
+  readonly anchor: Int32Array;
+  /** 1 where a pixel of the region lies on the page's edge. */
+  readonly touchesEdge: Uint8Array;
+  /** Region of each cell. */
+  readonly ofCell: Int32Array;
+  readonly crumbs: { readonly count: number; readonly areaPx: number };
+}
+
+/** Numbers regions densely from 0 in reading order of their first pixel and adds up their cells. */
+export function buildRegions(
+  cells: Cells,
+  adopter: Int32Array,
+  cellAnchor: Int32Array,
+  width: number,
+  height: number,
+): Regions {
+  const ofCell = new Int32Array(cells.count).fill(-1);
+  let count = 0;
+  // Cells come in reading order, so a crumb that comes first gives its region the number.
+  for (let cell = 0; cell < cells.count; cell++) {
+    const owner = adopter[cell]!;
+    if (ofCell[owner]! < 0) ofCell[owner] = count++;
+    ofCell[cell] = ofCell[owner]!;
+  }
+  const areaPx = new Uint32Array(count);
+  const anchor = new Int32Array(count);
+  const touchesEdge = new Uint8Array(count);
+  const box = new Int32Array(count * 4);
+  for (let r = 0; r < count; r++) box.set([width, height, 0, 0], r * 4);
+  let crumbs = 0;
+  let crumbArea = 0;
+  for (let cell = 0; cell < cells.count; cell++) {
+    const region = ofCell[cell]!;
+    areaPx[region] = areaPx[region]! + cells.areaPx[cell]!;
+    if (adopter[cell] === cell) anchor[region] = cellAnchor[cell]!;
+    else {
+      crumbs++;
+      crumbArea += cells.areaPx[cell]!;
+    }
+    const c = cell * 4;
+    const r = region * 4;
+    box[r] = Math.min(box[r]!, cells.box[c]!);
+    box[r + 1] = Math.min(box[r + 1]!, cells.box[c + 1]!);
+    box[r + 2] = Math.max(box[r + 2]!, cells.box[c + 2]!);
+    box[r + 3] = Math.max(box[r + 3]!, cells.box[c + 3]!);
+  }
+  for (let r = 0; r < count; r++) {
+    const b = r * 4;
+    if (box[b] === 0 || box[b + 1] === 0 || box[b + 2] === width || box[b + 3] === height) {
+      touchesEdge[r] = 1;
+    }
+  }
+  return { count, areaPx, box, anchor, touchesEdge, ofCell, crumbs: { count: crumbs, areaPx: crumbArea } };
+}

@@ -1,0 +1,125 @@
+import type { PaperRuns } from './scanRuns.ts';
+
+/** Chamfer weights 5, 7 (Borgefors 1986): five units a block. */
+const STRAIGHT = 5;
+const DIAGONAL = 7;
+
+/**
+ * For each cell a pixel deep inside it: the middle of the block farthest from ink and from the
+ * page's edge, found at reduced size, or, in cells too thin to hold a block, the middle of the run
+ * with the most room around it.
+ *
+ * @returns pixel index per cell.
+ */
+export function findAnchors(
+  field: Int32Array,
+  runs: PaperRuns,
+  cellOfRun: Int32Array,
+  cellCount: number,
+  width: number,
+  height: number,
+): Int32Array {
+  const pixels = width * height;
+  const block = pixels > 16_000_000 ? 8 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
+  const columns = Math.floor(width / block);
+  const rows = Math.floor(height / block);
+  const depth = fullBlocks(runs, block, columns, rows);
+  chamfer(depth, columns, rows);
+
+  const anchor = new Int32Array(cellCount).fill(-1);
+  const deepest = new Uint16Array(cellCount);
+  const half = block >> 1;
+  for (let by = 0; by < rows; by++) {
+    for (let bx = 0; bx < columns; bx++) {
+      const value = depth[by * columns + bx]!;
+      if (value === 0) continue;
+      const at = (by * block + half) * width + bx * block + half;
+      const cell = field[at]!;
+      if (value > deepest[cell]!) {
+        deepest[cell] = value;
+        anchor[cell] = at;
+      }
+    }
+  }
+  anchorThinCells(field, runs, cellOfRun, width, height, anchor);
+  return anchor;
+}
+
+/** 1 far inside: blocks of `block` x `block` pixels that are wholly paper get the largest value, others 0. */
+function fullBlocks(runs: PaperRuns, block: number, columns: number, rows: number): Uint16Array {
+  const depth = new Uint16Array(columns * rows);
+  const filled = new Uint8Array(columns);
+  for (let by = 0; by < rows; by++) {
+    filled.fill(0);
+    for (let y = by * block; y < (by + 1) * block; y++) {
+      for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+        const from = Math.ceil(runs.start[r]! / block);
+        const to = Math.floor(runs.end[r]! / block);
+        for (let bx = from; bx < to; bx++) filled[bx] = filled[bx]! + 1;
+      }
+    }
+    const base = by * columns;
+    for (let bx = 0; bx < columns; bx++) depth[base + bx] = filled[bx] === block ? 0xffff : 0;
+  }
+  return depth;
+}
+
+function chamfer(depth: Uint16Array, columns: number, rows: number): void {
+  for (let y = 0; y < rows; y++) {
+    for (let x = 0; x < columns; x++) {
+      const at = y * columns + x;
+      if (depth[at] === 0) continue;
+      const left = x > 0 ? depth[at - 1]! : 0;
+      const up = y > 0 ? depth[at - columns]! : 0;
+      const upLeft = x > 0 && y > 0 ? depth[at - columns - 1]! : 0;
+      const upRight = x < columns - 1 && y > 0 ? depth[at - columns + 1]! : 0;
+      depth[at] = Math.min(0xfff0, Math.min(left, up) + STRAIGHT, Math.min(upLeft, upRight) + DIAGONAL);
+    }
+  }
+  for (let y = rows - 1; y >= 0; y--) {
+    for (let x = columns - 1; x >= 0; x--) {
+      const at = y * columns + x;
+      if (depth[at] === 0) continue;
+      const right = x < columns - 1 ? depth[at + 1]! : 0;
+      const down = y < rows - 1 ? depth[at + columns]! : 0;
+      const downRight = x < columns - 1 && y < rows - 1 ? depth[at + columns + 1]! : 0;
+      const downLeft = x > 0 && y < rows - 1 ? depth[at + columns - 1]! : 0;
+      depth[at] = Math.min(
+        depth[at]!,
+        Math.min(right, down) + STRAIGHT,
+        Math.min(downRight, downLeft) + DIAGONAL,
+      );
+    }
+  }
+}
+
+/** How far the room above and below a run's middle is looked at. */
+const THIN_REACH_PX = 16;
+
+function anchorThinCells(
+  field: Int32Array,
+  runs: PaperRuns,
+  cellOfRun: Int32Array,
+  width: number,
+  height: number,
+  anchor: Int32Array,
+): void {
+  const best = new Map<number, number>();
+  for (let y = 0; y < height; y++) {
+    for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+      const cell = cellOfRun[r]!;
+      if (anchor[cell]! >= 0 && !best.has(cell)) continue;
+      const length = runs.end[r]! - runs.start[r]!;
+      const at = y * width + runs.start[r]! + (length >> 1);
+      let up = 1;
+      while (up < THIN_REACH_PX && y - up >= 0 && field[at - up * width] === cell) up++;
+      let down = 1;
+      while (down < THIN_REACH_PX && y + down < height && field[at + down * width] === cell) down++;
+      const room = Math.min((length + 1) >> 1, up, down);
+      if (room > (best.get(cell) ?? 0)) {
+        best.set(cell, room);
+        anchor[cell] = at;
+      }
+    }
+  }
+}

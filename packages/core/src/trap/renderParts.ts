@@ -1,0 +1,93 @@
+import type { TrapRule } from '../page/PageDocument.ts';
+import type { Survey } from '../survey/surveyPage.ts';
+
+/** The flats of a page as numbers: no pixel belongs to two parts. */
+export interface PartRaster {
+  readonly width: number;
+  readonly height: number;
+  /** 0 = no colour, else 1 + the part's number, `width * height`. */
+  readonly data: Uint16Array;
+  /** Bounding boxes `[x0, y0, x1, y1]` by part number, the last two exclusive; empty parts have x1 = 0. */
+  readonly box: Int32Array;
+  /** Pixels by part number. */
+  readonly areaPx: Uint32Array;
+}
+
+/**
+ * Runs the parts' colour under the ink: each ink pixel takes the part of its nearest paper pixel,
+ * up to the rule's depth. The result is hard-edged.
+ *
+ * @param partOfRegion part number of each region, -1 for none.
+ * @param partCount how many part numbers there are, at most 65,534.
+ */
+export function renderParts(
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'cellCount'>,
+  partOfRegion: Int32Array,
+  partCount: number,
+  trap: TrapRule,
+): PartRaster {
+  if (partCount > 65_534) throw new RangeError(`\`partCount\` must be at most 65534; received ${partCount}`);
+  const { width, height, field, regions, cellCount } = survey;
+  const partOfCell = new Uint16Array(cellCount);
+  for (let c = 0; c < cellCount; c++) partOfCell[c] = partOfRegion[regions.ofCell[c]!]! + 1;
+  const data = new Uint16Array(width * height);
+  const box = new Int32Array(partCount * 4);
+  for (let p = 0; p < partCount; p++) box.set([width, height, 0, 0], p * 4);
+  const areaPx = new Uint32Array(partCount);
+  const depth2 = trapDepth2(trap);
+  for (let y = 0; y < height; y++) {
+    renderRow(field, partOfCell, data, width, y, depth2);
+    measureRow(data, width, y, box, areaPx);
+  }
+  return { width, height, data, box, areaPx };
+}
+
+/** The square of a rule's depth; Infinity for the middle. */
+export function trapDepth2(trap: TrapRule): number {
+  return trap.rule === 'middle' ? Infinity : trap.depthPx * trap.depthPx;
+}
+
+function renderRow(
+  field: Int32Array,
+  partOfCell: Uint16Array,
+  data: Uint16Array,
+  width: number,
+  y: number,
+  depth2: number,
+): void {
+  const base = y * width;
+  for (let x = 0; x < width; x++) {
+    const value = field[base + x]!;
+    if (value >= 0) {
+      data[base + x] = partOfCell[value]!;
+      continue;
+    }
+    const source = ~value;
+    // NO_PAPER complements to an index beyond the page.
+    if (source >= field.length) continue;
+    if (depth2 !== Infinity) {
+      const sx = source % width;
+      const dx = x - sx;
+      const dy = y - (source - sx) / width;
+      if (dx * dx + dy * dy > depth2) continue;
+    }
+    data[base + x] = partOfCell[field[source]!]!;
+  }
+}
+
+function measureRow(data: Uint16Array, width: number, y: number, box: Int32Array, areaPx: Uint32Array): void {
+  const base = y * width;
+  let x = 0;
+  while (x < width) {
+    const value = data[base + x]!;
+    const from = x++;
+    while (x < width && data[base + x] === value) x++;
+    if (value === 0) continue;
+    const b = (value - 1) * 4;
+    areaPx[value - 1] = areaPx[value - 1]! + (x - from);
+    if (from < box[b]!) box[b] = from;
+    if (y < box[b + 1]!) box[b + 1] = y;
+    if (x > box[b + 2]!) box[b + 2] = x;
+    if (y + 1 > box[b + 3]!) box[b + 3] = y + 1;
+  }
+}

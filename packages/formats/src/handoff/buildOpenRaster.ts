@@ -1,0 +1,195 @@
+import {
+  buildPyramid,
+  compose,
+  paintOfRegions,
+  renderParts,
+  rgbaWord,
+  trapDepth2,
+  type LayerSplit,
+  type PlannedGroup,
+  type Survey,
+  type TrapRule,
+} from '@jumble/core';
+import { writeOpenRaster } from '../openRaster/writeOpenRaster.ts';
+import type { OraLayer, OraNode } from '../openRaster/OpenRaster.ts';
+import { cropFlats, encodeFlatsPng, type EncodeRgba } from '../png/encodeFlatsPng.ts';
+import { setPngFacts } from '../png/setPngFacts.ts';
+
+export interface HandoffInput {
+  readonly survey: Survey;
+  /** Part of each region, null for none. */
+  readonly partOfRegion: readonly (string | null)[];
+  readonly groups: readonly PlannedGroup[];
+  readonly trap: TrapRule;
+  readonly split: LayerSplit;
+  readonly dpi: number | null;
+  /** True when the colours are scratch colours; the layers' names say so. */
+  readonly scratch: boolean;
+}
+
+export interface HandoffPorts {
+  readonly encodeRgba: EncodeRgba;
+  /** Called with 0..1 as pictures are finished; may throw to stop. */
+  readonly onProgress?: (share: number) => void;
+}
+
+/** A finished layer of flats, before it is put into a container. */
+export interface FlatsLayer {
+  readonly group: string | null;
+  readonly name: string;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  readonly rgba: Uint8Array;
+}
+
+/** What a hand-off is made from: the part raster and who is in it. */
+export interface RenderedFlats {
+  readonly parts: ReturnType<typeof renderParts>;
+  readonly rgbOfPart: readonly number[];
+  readonly partNumbers: Int32Array;
+}
+
+/** Renders the flats of a page once, for any container. */
+export function renderFlats(input: HandoffInput): RenderedFlats {
+  const flat = input.groups.flatMap((group) => group.parts);
+  const number = new Map(flat.map((part, k) => [part.id, part.empty ? -1 : k]));
+  const partNumbers = Int32Array.from(input.partOfRegion, (id) => (id === null ? -1 : (number.get(id) ?? -1)));
+  return {
+    parts: renderParts(input.survey, partNumbers, flat.length, input.trap),
+    rgbOfPart: flat.map((part) => part.rgb),
+    partNumbers,
+  };
+}
+
+/** The layers of flats one at a time, topmost first, so that only one is in memory. */
+export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generator<FlatsLayer> {
+  const { parts, rgbOfPart } = flats;
+  if (input.split === 'single') {
+    const { width, height } = parts;
+    const rgba = cropFlats(parts, rgbOfPart, null, [0, 0, width, height]);
+    yield { group: null, name: input.scratch ? 'Flats (scratch colours)' : 'Flats', x: 0, y: 0, width, height, rgba };
+    return;
+  }
+  let part = 0;
+  for (const group of input.groups) {
+    for (const { name } of group.parts) {
+      const [x0, y0, x1, y1] = parts.box.subarray(part * 4, part * 4 + 4) as unknown as [number, number, number, number];
+      if (parts.areaPx[part]! > 0) {
+        const rgba = cropFlats(parts, rgbOfPart, part, [x0, y0, x1, y1]);
+        yield { group: group.name, name, x: x0, y: y0, width: x1 - x0, height: y1 - y0, rgba };
+      }
+      part++;
+    }
+  }
+}
+
+/**
+ * Builds the OpenRaster hand-off: line art on top in multiply and locked, flats below in named
+ * groups, opaque white paper at the bottom; the merged image is what the layers give.
+ */
+export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
+  const { survey, dpi } = input;
+  const { width, height } = survey;
+  const report = ports.onProgress ?? (() => undefined);
+  const png = async (rgba: Uint8Array, w: number, h: number): Promise<Uint8Array> =>
+    setPngFacts(await ports.encodeRgba(rgba, w, h), { dpi });
+
+  const flats = renderFlats(input);
+  report(0.1);
+  const ink: OraLayer = {
+    kind: 'layer',
+    name: 'Line art',
+    png: await png(inkRgba(survey.inkAlpha), width, height),
+    x: 0,
+    y: 0,
+    compositeOp: 'svg:multiply',
+    editLocked: true,
+    selected: false,
+  };
+  report(0.25);
+
+  const expected =
+    input.split === 'single' ? 1 : Math.max(1, flats.parts.areaPx.reduce((n, area) => n + (area > 0 ? 1 : 0), 0));
+  const byGroup = new Map<string | null, OraLayer[]>();
+  let made = 0;
+  for (const layer of flatsLayers(input, flats)) {
+    const list = byGroup.get(layer.group) ?? [];
+    byGroup.set(layer.group, list);
+    list.push({
+      kind: 'layer',
+      name: layer.name,
+      png: await png(layer.rgba, layer.width, layer.height),
+      x: layer.x,
+      y: layer.y,
+      compositeOp: 'svg:src-over',
+      editLocked: false,
+      selected: made === 0,
+    });
+    report(0.25 + (0.45 * ++made) / expected);
+  }
+  const groups: OraNode[] = [...byGroup].flatMap(([name, layers]): OraNode[] =>
+    name === null ? layers : [{ kind: 'stack', name, children: layers }],
+  );
+  const body: OraNode[] =
+    input.split === 'single'
+      ? groups
+      : [{ kind: 'stack', name: input.scratch ? 'Flats (scratch colours)' : 'Flats', children: groups }];
+
+  const merged = mergeImage(input, flats, 1, width, height);
+  const mergedPng = await png(merged, width, height);
+  report(0.9);
+  const scale = Math.min(1, 256 / Math.max(width, height));
+  const thumbWidth = Math.max(1, Math.floor(width * scale));
+  const thumbHeight = Math.max(1, Math.floor(height * scale));
+  const thumbnail = await png(mergeImage(input, flats, scale, thumbWidth, thumbHeight), thumbWidth, thumbHeight);
+  const paper = await png(new Uint8Array(width * height * 4).fill(255), width, height);
+  const bytes = writeOpenRaster({
+    width,
+    height,
+    dpi,
+    merged: mergedPng,
+    thumbnail,
+    children: [
+      ink,
+      ...body,
+      { kind: 'layer', name: 'Paper', png: paper, x: 0, y: 0, compositeOp: 'svg:src-over', editLocked: true, selected: false },
+    ],
+  });
+  report(1);
+  return bytes;
+}
+
+/** The flats as one PNG without the line art. */
+export function buildFlatsPng(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
+  const flats = renderFlats(input);
+  return encodeFlatsPng(flats.parts, flats.rgbOfPart, input.dpi, ports.encodeRgba);
+}
+
+/** Black with the ink's alpha. */
+export function inkRgba(inkAlpha: Uint8Array): Uint8Array {
+  const words = new Uint32Array(inkAlpha.length);
+  for (let i = 0; i < words.length; i++) words[i] = inkAlpha[i]! << 24;
+  return new Uint8Array(words.buffer);
+}
+
+function mergeImage(
+  input: HandoffInput,
+  flats: RenderedFlats,
+  scale: number,
+  width: number,
+  height: number,
+): Uint8Array {
+  const { survey } = input;
+  const paint = paintOfRegions(
+    survey,
+    flats.partNumbers,
+    Uint32Array.from(flats.rgbOfPart, rgbaWord),
+    trapDepth2(input.trap),
+  );
+  const out = new Uint32Array(width * height);
+  const levels = scale < 0.5 ? buildPyramid(survey) : [survey];
+  compose(levels, paint, { x: 0, y: 0, scale, width, height }, out);
+  return new Uint8Array(out.buffer);
+}

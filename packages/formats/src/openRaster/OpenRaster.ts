@@ -1,0 +1,36 @@
+/** A picture in an OpenRaster stack. */
+export interface OraLayer {
+  readonly kind: 'layer';
+  readonly name: string;
+  /** PNG bytes. */
+  readonly png: Uint8Array;
+  /** Offset on the page, in px. */
+  readonly x: number;
+  readonly y: number;
+  readonly compositeOp: 'svg:src-over' | 'svg:multiply' | 'svg:src-atop';
+  readonly editLocked: boolean;
+  readonly selected: boolean;
+}
+
+/** A named group of layers. */
+export interface OraStack {
+  readonly kind: 'stack';
+  readonly name: string;
+  /** Topmost first. */
+  readonly children: readonly OraNode[];
+}
+
+export type OraNode = OraLayer | OraStack;
+
+/** An OpenRaster picture. */
+export interface OraImage {
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  /** Topmost first. */
+  readonly children: readonly OraNode[];
+  /** PNG of everything merged, full size. */
+  readonly merged: Uint8Array;
+  /** PNG of at most 256 px a side. */
+  readonly thumbnail: Uint8Array;
+}

@@ -1,0 +1,4 @@
+export * from './decodePage.ts';
+export * from './decodeRgba.ts';
+export * from './encodePng.ts';
+export * from './PageFileError.ts';
