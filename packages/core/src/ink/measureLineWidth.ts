@@ -20,7 +20,7 @@ const SOLID_FACTOR = 2.5;
  * Measures the lines of a page: along the middle axis of the ink (integer medial axis, Hesselink and
  * Roerdink 2008), the distance between the two paper pixels on either side, less one. For odd
  * widths this is `2 * (distance to paper) - 1`; for even widths it does not lose the half pixel
- * that formula does. Axis points that see their two sides at less than 120 degrees (spurs into
+ * that formula does. Axis points that see their two sides at less than 135 degrees (spurs into
  * corners and ends) do not count, nor do solid blacks.
  *
  * @param field after `spreadIntoInk`: `~index` of the nearest paper on ink.
@@ -101,17 +101,20 @@ function countPair(
   const by = (b - bx) / width;
   const chord2 = (ax - bx) * (ax - bx) + (ay - by) * (ay - by);
   if (chord2 <= 2) return;
-  const reach2 = Math.max(squaredDistance(at, ax, ay, width), squaredDistance(next, bx, by, width));
-  if (chord2 < 3 * reach2) return;
+  // From the middle of the pair (in half pixels) both sides must lie at 135 degrees or more.
+  const x = at % width;
+  const y = (at - x) / width;
+  const mx = 2 * x + (next === at + 1 ? 1 : 0);
+  const my = 2 * y + (next === at + 1 ? 0 : 1);
+  const ux = 2 * ax - mx;
+  const uy = 2 * ay - my;
+  const vx = 2 * bx - mx;
+  const vy = 2 * by - my;
+  const dot = ux * vx + uy * vy;
+  if (dot >= 0 || 2 * dot * dot < (ux * ux + uy * uy) * (vx * vx + vy * vy)) return;
   const chord = Math.sqrt(chord2) - 1;
   const bin = Math.min(counts.length - 1, Math.round(chord * STEPS_PER_PX));
   counts[bin] = counts[bin]! + 1;
-}
-
-function squaredDistance(at: number, px: number, py: number, width: number): number {
-  const x = at % width;
-  const y = (at - x) / width;
-  return (px - x) * (px - x) + (py - y) * (py - y);
 }
 
 function percentile(counts: Uint32Array, limit: number, share: number): number {

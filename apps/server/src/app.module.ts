@@ -1,0 +1,50 @@
+import { Module, type DynamicModule } from '@nestjs/common';
+import { ServeStaticModule } from '@nestjs/serve-static';
+import { CastController } from './cast/cast.controller.ts';
+import { CastSheets } from './cast/CastSheets.ts';
+import { SERVER_CONFIG, type ServerConfig } from './config.ts';
+import { DatabaseModule } from './database/database.module.ts';
+import { HandoffsController } from './handoffs/handoffs.controller.ts';
+import { HandoffsService } from './handoffs/handoffs.service.ts';
+import { History } from './history/History.ts';
+import { JobsController } from './jobs/jobs.controller.ts';
+import { JobsService } from './jobs/jobs.service.ts';
+import { DrawQueue } from './pages/DrawQueue.ts';
+import { PageDocuments } from './pages/PageDocuments.ts';
+import { PagesController } from './pages/pages.controller.ts';
+import { PagesService } from './pages/pages.service.ts';
+import { DiskFileStore } from './storage/DiskFileStore.ts';
+import { FILE_STORE } from './storage/FileStore.ts';
+import { WorkerPool } from './workers/WorkerPool.ts';
+
+@Module({})
+export class AppModule {
+  static with(config: ServerConfig): DynamicModule {
+    const provideConfig = { provide: SERVER_CONFIG, useValue: config };
+    return {
+      module: AppModule,
+      imports: [
+        { module: ConfigModule, providers: [provideConfig], exports: [SERVER_CONFIG], global: true },
+        DatabaseModule,
+        ...(config.webFolder === null
+          ? []
+          : [ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] })]),
+      ],
+      controllers: [JobsController, PagesController, CastController, HandoffsController],
+      providers: [
+        { provide: FILE_STORE, useFactory: () => new DiskFileStore(config.dataFolder) },
+        WorkerPool,
+        CastSheets,
+        PageDocuments,
+        DrawQueue,
+        History,
+        PagesService,
+        JobsService,
+        HandoffsService,
+      ],
+    };
+  }
+}
+
+@Module({})
+class ConfigModule {}

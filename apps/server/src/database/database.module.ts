@@ -1,0 +1,38 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { Global, Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { SERVER_CONFIG, type ServerConfig } from '../config.ts';
+import { ENTITIES } from './entities.ts';
+import { Initial1764043200000 } from './migrations/Initial1764043200000.ts';
+import { WriteQueue } from './WriteQueue.ts';
+
+@Global()
+@Module({
+  imports: [
+    TypeOrmModule.forRootAsync({
+      inject: [SERVER_CONFIG],
+      useFactory: (config: ServerConfig) => {
+        mkdirSync(config.dataFolder, { recursive: true });
+        return {
+          type: 'better-sqlite3' as const,
+          database: join(config.dataFolder, 'jumble.sqlite'),
+          entities: ENTITIES,
+          migrations: [Initial1764043200000],
+          migrationsRun: true,
+          enableWAL: true,
+          prepareDatabase: (database: { pragma(text: string): unknown }) => {
+            database.pragma('foreign_keys = ON');
+            // An acknowledged edit survives a killed process and a power cut.
+            database.pragma('synchronous = FULL');
+            database.pragma('busy_timeout = 5000');
+          },
+        };
+      },
+    }),
+    TypeOrmModule.forFeature(ENTITIES),
+  ],
+  providers: [WriteQueue],
+  exports: [TypeOrmModule, WriteQueue],
+})
+export class DatabaseModule {}

@@ -1,0 +1,129 @@
+import { Column, Entity, Index, JoinColumn, ManyToOne, OneToMany, PrimaryColumn, PrimaryGeneratedColumn, type Relation } from 'typeorm';
+
+@Entity('job')
+export class JobEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text') name: string;
+  @Column('text', { name: 'due_on', nullable: true }) dueOn: string | null;
+  @Column('text', { name: 'created_at' }) createdAt: string;
+  @Column('integer', { name: 'cast_revision', default: 0 }) castRevision: number;
+  /** Which colours are in force: scene or scratch. */
+  @Column('text', { default: 'scene' }) palette: string;
+  @OneToMany(() => PageEntity, (page) => page.job) pages: Relation<PageEntity>[];
+}
+
+@Entity('page')
+export class PageEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  @ManyToOne(() => JobEntity, (job) => job.pages, { onDelete: 'CASCADE' })
+  @JoinColumn({ name: 'job_id' })
+  job: Relation<JobEntity>;
+  @Column('text') name: string;
+  @Column('integer') position: number;
+  @Column('text', { name: 'file_name' }) fileName: string;
+  @Column('text', { name: 'file_hash' }) fileHash: string;
+  @Column('text') format: string;
+  @Column('text') mode: string;
+  @Column('integer', { name: 'bits_per_channel' }) bitsPerChannel: number;
+  @Column('integer') width: number;
+  @Column('integer') height: number;
+  @Column('real', { nullable: true }) dpi: number | null;
+  @Column('text', { name: 'grey_hash' }) greyHash: string;
+  @Column('integer') revision: number;
+  /** Revision of page and cast sheet that counts and thumbnail belong to. */
+  @Column('text', { name: 'drawn_state' }) drawnState: string;
+  @Column('integer', { name: 'region_count' }) regionCount: number;
+  @Column('integer', { name: 'filled_count' }) filledCount: number;
+  @Column('text', { name: 'thumbnail_hash', nullable: true }) thumbnailHash: string | null;
+}
+
+/** The log of page documents and cast sheets: only ever appended to. */
+@Entity('step')
+@Index('step_scope_revision', ['scope', 'scopeId', 'revision'], { unique: true })
+export class StepEntity {
+  @PrimaryGeneratedColumn({ type: 'integer' }) seq: number;
+  @Column('text') scope: 'page' | 'cast';
+  @Column('text', { name: 'scope_id' }) scopeId: string;
+  @Column('integer') revision: number;
+  @Column('text') kind: 'do' | 'undo' | 'redo';
+  @Column('integer', { name: 'of_seq', nullable: true }) ofSeq: number | null;
+  @Column('text') label: string;
+  @Column('text') edits: string;
+  @Column('text') inverse: string;
+  @Column('text') at: string;
+}
+
+/** A page document as it stood at a revision, so that opening does not replay everything. */
+@Entity('page_snapshot')
+export class PageSnapshotEntity {
+  @PrimaryColumn('text', { name: 'page_id' }) pageId: string;
+  @Column('integer') revision: number;
+  @Column('text') records: string;
+}
+
+@Entity('cast_group')
+export class CastGroupEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text') id: string;
+  @Column('text') name: string;
+  @Column('real', { name: 'sort_order' }) order: number;
+}
+
+@Entity('cast_part')
+export class CastPartEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'group_id' }) groupId: string;
+  @Column('text') name: string;
+  @Column('real', { name: 'sort_order' }) order: number;
+  @Column('text', { nullable: true }) slot: string | null;
+  @Column('integer') empty: number;
+  @Column('text', { nullable: true }) scratch: string | null;
+}
+
+@Entity('scene')
+export class SceneEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text') id: string;
+  @Column('text') name: string;
+  @Column('real', { name: 'sort_order' }) order: number;
+}
+
+/** The colour of a part in a scene. */
+@Entity('part_colour')
+export class PartColourEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text', { name: 'scene_id' }) sceneId: string;
+  @PrimaryColumn('text', { name: 'part_id' }) partId: string;
+  @Column('text') colour: string;
+}
+
+@Entity('handoff')
+export class HandoffEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'page_id' }) pageId: string;
+  @Column('text') split: 'part' | 'single';
+  @Column('text') container: 'ora' | 'png';
+  @Column('text') trap: string;
+  @Column('text') palette: 'scene' | 'scratch';
+  @Column('integer', { name: 'page_revision' }) pageRevision: number;
+  @Column('text') state: 'building' | 'ready' | 'failed' | 'cancelled';
+  @Column('text', { nullable: true }) problem: string | null;
+  @Column('text', { name: 'file_name' }) fileName: string;
+  @Column('text', { name: 'file_hash', nullable: true }) fileHash: string | null;
+  @Column('integer', { name: 'size_bytes', nullable: true }) sizeBytes: number | null;
+  @Column('text', { name: 'created_at' }) createdAt: string;
+}
+
+export const ENTITIES = [
+  JobEntity,
+  PageEntity,
+  StepEntity,
+  PageSnapshotEntity,
+  CastGroupEntity,
+  CastPartEntity,
+  SceneEntity,
+  PartColourEntity,
+  HandoffEntity,
+];

@@ -1,0 +1,179 @@
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import { MessageChannel } from 'node:worker_threads';
+import type { CreateHandoffDto, HandoffView } from '@jumble/contracts';
+import { readCastSheet, readPageDocument, type TrapRule } from '@jumble/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { CastSheets } from '../cast/CastSheets.ts';
+import { HandoffEntity, JobEntity, PageEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
+import { DomainError, notFound } from '../errors/DomainError.ts';
+import { PageDocuments } from '../pages/PageDocuments.ts';
+import { pageInput } from '../pages/pageInput.ts';
+import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { WorkerPool } from '../workers/WorkerPool.ts';
+
+interface Running {
+  progress: number;
+  readonly abort: AbortController;
+  readonly done: Promise<void>;
+}
+
+/** Builds hand-offs in a worker thread, one file each, kept until its page is deleted. */
+@Injectable()
+export class HandoffsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly logger = new Logger('Handoffs');
+  private readonly running = new Map<string, Running>();
+
+  constructor(
+    @Inject(DataSource) private readonly dataSource: DataSource,
+    @Inject(WriteQueue) private readonly queue: WriteQueue,
+    @Inject(PageDocuments) private readonly documents: PageDocuments,
+    @Inject(CastSheets) private readonly sheets: CastSheets,
+    @Inject(WorkerPool) private readonly pool: WorkerPool,
+    @Inject(FILE_STORE) private readonly files: FileStore,
+  ) {}
+
+  /** A build that a stopped server left is told as such, not left turning for ever. */
+  async onApplicationBootstrap(): Promise<void> {
+    await this.queue.run((manager) =>
+      manager.update(
+        HandoffEntity,
+        { state: 'building' },
+        { state: 'failed', problem: 'Jumble was stopped while this was built. Nothing else was lost; build it again.' },
+      ),
+    );
+  }
+
+  async list(pageId: string): Promise<HandoffView[]> {
+    const rows = await this.dataSource.manager.find(HandoffEntity, { where: { pageId }, order: { createdAt: 'DESC' }, take: 50 });
+    return rows.map((row) => this.view(row));
+  }
+
+  async find(id: string): Promise<HandoffEntity> {
+    const row = await this.dataSource.manager.findOneBy(HandoffEntity, { id });
+    if (row === null) throw notFound('hand-off');
+    return row;
+  }
+
+  async create(pageId: string, body: CreateHandoffDto): Promise<HandoffView> {
+    const { manager } = this.dataSource;
+    const page = await manager.findOneBy(PageEntity, { id: pageId });
+    if (page === null) throw notFound('page');
+    const job = await manager.findOneByOrFail(JobEntity, { id: page.jobId });
+    const document = await this.documents.load(pageId);
+    const cast = await this.sheets.load(page.jobId);
+    const { trap } = readPageDocument(document.records);
+    const { palette } = readCastSheet(cast.records);
+    const row: HandoffEntity = {
+      id: randomUUID(),
+      pageId,
+      split: body.split,
+      container: body.container,
+      trap: JSON.stringify(trap),
+      palette,
+      pageRevision: document.revision,
+      state: 'building',
+      problem: null,
+      fileName: handoffFileName(job.name, page, body.container, palette),
+      fileHash: null,
+      sizeBytes: null,
+      createdAt: new Date().toISOString(),
+    };
+    await this.queue.run((transaction) => transaction.insert(HandoffEntity, row));
+
+    const abort = new AbortController();
+    const target = this.files.incoming();
+    const { port1, port2 } = new MessageChannel();
+    const entry: Running = {
+      progress: 0,
+      abort,
+      done: this.pool
+        .run(
+          {
+            kind: 'handoff',
+            ...pageInput(page, document.records, cast.records, this.files),
+            split: body.split,
+            container: body.container,
+            dpi: page.dpi,
+            scratch: palette === 'scratch',
+            target,
+            progress: port2,
+          },
+          { signal: abort.signal, transfer: [port2] },
+        )
+        .then(() => this.finish(row.id, target))
+        .catch((error: unknown) => this.fail(row.id, target, abort.signal.aborted, error))
+        .finally(() => {
+          port1.close();
+          this.running.delete(row.id);
+        }),
+    };
+    port1.on('message', (share: number) => (entry.progress = share));
+    this.running.set(row.id, entry);
+    return this.view(row);
+  }
+
+  async cancel(id: string): Promise<void> {
+    await this.find(id);
+    const entry = this.running.get(id);
+    entry?.abort.abort();
+    await entry?.done;
+  }
+
+  /** Where the finished file lies. @throws DomainError 409 while it is not ready. */
+  async file(id: string): Promise<{ path: string; name: string; sizeBytes: number }> {
+    const row = await this.find(id);
+    if (row.state !== 'ready' || row.fileHash === null) {
+      throw new DomainError(409, 'handoff-not-ready', 'This hand-off is not ready to be downloaded. Wait until it is built, or build it again.');
+    }
+    return { path: this.files.pathOf('handoff', row.fileHash), name: row.fileName, sizeBytes: row.sizeBytes ?? 0 };
+  }
+
+  view(row: HandoffEntity): HandoffView {
+    const { id, pageId, split, container, palette, pageRevision, state, problem, fileName, sizeBytes, createdAt } = row;
+    return {
+      id, pageId, split, container, palette, pageRevision, state, problem, fileName, sizeBytes, createdAt,
+      trap: JSON.parse(row.trap) as TrapRule,
+      progress: state === 'ready' ? 1 : (this.running.get(id)?.progress ?? 0),
+    };
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    for (const { abort } of this.running.values()) abort.abort();
+    await Promise.allSettled([...this.running.values()].map(({ done }) => done));
+  }
+
+  private async finish(id: string, target: string): Promise<void> {
+    const { hash, sizeBytes } = await this.files.adopt('handoff', target);
+    await this.queue.run((manager) => manager.update(HandoffEntity, { id }, { state: 'ready', fileHash: hash, sizeBytes }));
+  }
+
+  private async fail(id: string, target: string, cancelled: boolean, error: unknown): Promise<void> {
+    await rm(target, { force: true });
+    if (!cancelled) this.logger.error(error instanceof Error ? error.stack : String(error));
+    const full = (error as NodeJS.ErrnoException | null)?.code === 'ENOSPC';
+    await this.queue.run((manager) =>
+      manager.update(
+        HandoffEntity,
+        { id },
+        cancelled
+          ? { state: 'cancelled' }
+          : {
+              state: 'failed',
+              problem: full
+                ? 'The disk is full. The page and all fills are kept; free some space and build it again.'
+                : 'The file could not be built. The page and all fills are kept; build it again.',
+            },
+      ),
+    );
+  }
+}
+
+function handoffFileName(jobName: string, page: PageEntity, container: 'ora' | 'png', palette: string): string {
+  const plain = (text: string): string =>
+    text.normalize('NFKD').replace(/[^\w -]+/g, '').trim().replace(/[\s_]+/g, '-').toLowerCase();
+  const pieces = [plain(jobName), plain(page.name), palette === 'scratch' ? 'scratch-flats' : 'flats'];
+  return `${pieces.filter(Boolean).join('_')}.${container}`;
+}

@@ -1,0 +1,72 @@
+import { randomUUID } from 'node:crypto';
+import type { CreateJobDto, JobView, UpdateJobDto } from '@jumble/contracts';
+import { Inject, Injectable } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { CastSheets } from '../cast/CastSheets.ts';
+import { starterSheet } from '../cast/starterSheet.ts';
+import { JobEntity, PageEntity, StepEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
+import { notFound } from '../errors/DomainError.ts';
+import { pageView } from '../pages/pageView.ts';
+import { PagesService } from '../pages/pages.service.ts';
+
+@Injectable()
+export class JobsService {
+  constructor(
+    @Inject(DataSource) private readonly dataSource: DataSource,
+    @Inject(WriteQueue) private readonly queue: WriteQueue,
+    @Inject(CastSheets) private readonly sheets: CastSheets,
+    @Inject(PagesService) private readonly pages: PagesService,
+  ) {}
+
+  async list(): Promise<JobView[]> {
+    const jobs = await this.dataSource.manager.find(JobEntity, { relations: { pages: true }, order: { createdAt: 'DESC' } });
+    return jobs.map(jobView);
+  }
+
+  async find(id: string): Promise<JobView> {
+    const job = await this.dataSource.manager.findOne(JobEntity, { where: { id }, relations: { pages: true } });
+    if (job === null) throw notFound('job');
+    return jobView(job);
+  }
+
+  async create(body: CreateJobDto): Promise<JobView> {
+    const id = randomUUID();
+    await this.queue.run(async (manager) => {
+      await manager.insert(JobEntity, { id, name: body.name.trim(), dueOn: body.dueOn ?? null, createdAt: new Date().toISOString() });
+      await this.sheets.begin(manager, id, starterSheet());
+    });
+    return this.find(id);
+  }
+
+  async update(id: string, body: UpdateJobDto): Promise<JobView> {
+    const job = await this.find(id);
+    await this.queue.run((manager) =>
+      manager.update(
+        JobEntity,
+        { id },
+        { name: body.name === undefined ? job.name : body.name.trim(), dueOn: body.dueOn === undefined ? job.dueOn : body.dueOn },
+      ),
+    );
+    return this.find(id);
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.find(id);
+    await this.pages.removePages(await this.dataSource.manager.findBy(PageEntity, { jobId: id }));
+    await this.queue.run(async (manager) => {
+      await manager.delete(StepEntity, { scope: 'cast', scopeId: id });
+      await manager.delete(JobEntity, { id });
+    });
+  }
+}
+
+function jobView(job: JobEntity): JobView {
+  return {
+    id: job.id,
+    name: job.name,
+    dueOn: job.dueOn,
+    createdAt: job.createdAt,
+    pages: [...job.pages].sort((a, b) => a.position - b.position).map(pageView),
+  };
+}

@@ -1,0 +1,93 @@
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { CastSheets } from '../cast/CastSheets.ts';
+import { PageEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
+import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { WorkerPool } from '../workers/WorkerPool.ts';
+import { PageDocuments } from './PageDocuments.ts';
+import { pageInput } from './pageInput.ts';
+
+/** Edits come in bursts: a page is drawn anew when none came for this long. */
+const QUIET_MS = 1200;
+
+/** Keeps each page's thumbnail and counts in step with its document, behind the flatter's back. */
+@Injectable()
+export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly logger = new Logger('DrawQueue');
+  private readonly timers = new Map<string, NodeJS.Timeout>();
+  private running: Promise<void> = Promise.resolve();
+  private closed = false;
+
+  constructor(
+    @Inject(DataSource) private readonly dataSource: DataSource,
+    @Inject(WriteQueue) private readonly queue: WriteQueue,
+    @Inject(PageDocuments) private readonly documents: PageDocuments,
+    @Inject(CastSheets) private readonly sheets: CastSheets,
+    @Inject(WorkerPool) private readonly pool: WorkerPool,
+    @Inject(FILE_STORE) private readonly files: FileStore,
+  ) {}
+
+  /** A server that was stopped in between catches up. */
+  async onApplicationBootstrap(): Promise<void> {
+    for (const page of await this.dataSource.manager.find(PageEntity, { relations: { job: true } })) {
+      if (page.drawnState !== stateOf(page.revision, page.job.castRevision)) this.pageChanged(page.id);
+    }
+  }
+
+  pageChanged(pageId: string, delayMs = QUIET_MS): void {
+    if (this.closed) return;
+    clearTimeout(this.timers.get(pageId));
+    const timer = setTimeout(() => {
+      this.timers.delete(pageId);
+      this.running = this.running
+        .then(() => this.draw(pageId))
+        .catch((error: unknown) => {
+          if (!this.closed) this.logger.error(error instanceof Error ? error.stack : String(error));
+        });
+    }, delayMs);
+    this.timers.set(pageId, timer);
+  }
+
+  castChanged(jobId: string): void {
+    void this.dataSource.manager
+      .findBy(PageEntity, { jobId })
+      .then((pages) => pages.forEach((page) => this.pageChanged(page.id)))
+      .catch((error: unknown) => this.logger.error(String(error)));
+  }
+
+  /** Draws a page now; callers that import a page wait for it. */
+  async draw(pageId: string): Promise<void> {
+    const page = await this.dataSource.manager.findOneBy(PageEntity, { id: pageId });
+    if (page === null || this.closed) return;
+    const [document, cast] = [await this.documents.load(pageId), await this.sheets.load(page.jobId)];
+    const result = await this.pool.run({ kind: 'draw', ...pageInput(page, document.records, cast.records, this.files) });
+    const { hash } = await this.files.put('thumbnail', result.thumbnail);
+    await this.queue.run(async (manager) => {
+      await manager.update(
+        PageEntity,
+        { id: pageId, greyHash: page.greyHash },
+        {
+          regionCount: result.regionCount,
+          filledCount: result.filledCount,
+          thumbnailHash: hash,
+          drawnState: stateOf(document.revision, cast.revision),
+        },
+      );
+    });
+    const old = page.thumbnailHash;
+    if (old !== null && old !== hash && !(await this.dataSource.manager.existsBy(PageEntity, { thumbnailHash: old }))) {
+      await this.files.remove('thumbnail', old);
+    }
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closed = true;
+    for (const timer of this.timers.values()) clearTimeout(timer);
+    await this.running;
+  }
+}
+
+function stateOf(pageRevision: number, castRevision: number): string {
+  return `${pageRevision}/${castRevision}`;
+}

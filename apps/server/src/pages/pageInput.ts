@@ -1,0 +1,18 @@
+import { planParts, readCastSheet, readPageDocument, type Records } from '@jumble/core';
+import type { PageEntity } from '../database/entities.ts';
+import type { FileStore } from '../storage/FileStore.ts';
+import type { PageInput } from '../workers/tasks.ts';
+
+/** What a worker needs to know of a page as it stands. */
+export function pageInput(page: PageEntity, pageRecords: Records, castRecords: Records, files: FileStore): PageInput {
+  const document = readPageDocument(pageRecords);
+  return {
+    greyPath: files.pathOf('grey', page.greyHash),
+    width: page.width,
+    height: page.height,
+    prep: document.prep,
+    trap: document.trap,
+    fills: [...document.fills],
+    groups: planParts(readCastSheet(castRecords), document.scene),
+  };
+}

@@ -1,0 +1,125 @@
+import { createReadStream } from 'node:fs';
+import { AppendEditsDto, type AppendedView, type DocumentView, type PageView, StepBackDto, type StepView, UpdatePageDto } from '@jumble/contracts';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Patch, Post, Put, Query, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import type { Response } from 'express';
+import { DomainError, notFound } from '../errors/DomainError.ts';
+import { History } from '../history/History.ts';
+import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { DrawQueue } from './DrawQueue.ts';
+import { PageDocuments } from './PageDocuments.ts';
+import { PagesService } from './pages.service.ts';
+import { pageView } from './pageView.ts';
+import { arrivedFile } from './receivePageFile.ts';
+import { PageFileInterceptor } from './PageFileInterceptor.ts';
+
+@Controller('api')
+export class PagesController {
+  constructor(
+    @Inject(PagesService) private readonly pages: PagesService,
+    @Inject(PageDocuments) private readonly documents: PageDocuments,
+    @Inject(History) private readonly history: History,
+    @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
+    @Inject(FILE_STORE) private readonly files: FileStore,
+  ) {}
+
+  @Post('jobs/:jobId/pages')
+  @UseInterceptors(PageFileInterceptor)
+  async add(
+    @Param('jobId') jobId: string,
+    @UploadedFile() file: Express.Multer.File | undefined,
+    @Query('dpi') dpi: string | undefined,
+  ): Promise<PageView> {
+    return this.pages.add(jobId, arrivedFile(file), readDpi(dpi));
+  }
+
+  @Put('pages/:id/file')
+  @UseInterceptors(PageFileInterceptor)
+  replace(@Param('id') id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<PageView> {
+    return this.pages.replace(id, arrivedFile(file));
+  }
+
+  @Get('pages/:id')
+  async get(@Param('id') id: string): Promise<PageView> {
+    return pageView(await this.pages.find(id));
+  }
+
+  @Patch('pages/:id')
+  update(@Param('id') id: string, @Body() body: UpdatePageDto): Promise<PageView> {
+    return this.pages.update(id, body);
+  }
+
+  @Delete('pages/:id')
+  @HttpCode(204)
+  remove(@Param('id') id: string): Promise<void> {
+    return this.pages.remove(id);
+  }
+
+  /** The grey raster, `width * height` bytes, compressed on the way. */
+  @Get('pages/:id/grey/:hash')
+  async grey(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
+    const page = await this.pages.find(id);
+    if (page.greyHash !== hash) throw notFound('raster; the page has a revised file');
+    response.setHeader('Content-Encoding', 'gzip');
+    sendFile(response, this.files.pathOf('grey', hash), 'application/octet-stream');
+  }
+
+  @Get('pages/:id/thumbnail/:hash')
+  async thumbnail(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
+    const page = await this.pages.find(id);
+    if (page.thumbnailHash !== hash) throw notFound('thumbnail');
+    sendFile(response, this.files.pathOf('thumbnail', hash), 'image/png');
+  }
+
+  /** The file as it was given to us. */
+  @Get('pages/:id/file')
+  async original(@Param('id') id: string, @Res() response: Response): Promise<void> {
+    const page = await this.pages.find(id);
+    response.attachment(page.fileName);
+    sendFile(response, this.files.pathOf('original', page.fileHash), 'application/octet-stream', false);
+  }
+
+  @Get('pages/:id/document')
+  async document(@Param('id') id: string): Promise<DocumentView> {
+    const { revision, records } = await this.documents.load(id);
+    return { revision, records: [...records] };
+  }
+
+  @Post('pages/:id/edits')
+  async append(@Param('id') id: string, @Body() body: AppendEditsDto): Promise<AppendedView> {
+    const step = await this.documents.append(id, body.baseRevision, body.label, body.edits);
+    this.drawQueue.pageChanged(id);
+    return { step };
+  }
+
+  /** The log of the page and of its job's cast sheet, oldest first. */
+  @Get('pages/:id/history')
+  async log(@Param('id') id: string): Promise<Omit<StepView, 'edits'>[]> {
+    return this.history.log(await this.pages.find(id));
+  }
+
+  @Post('pages/:id/history')
+  async step(@Param('id') id: string, @Body() body: StepBackDto): Promise<AppendedView> {
+    const page = await this.pages.find(id);
+    const step = await this.history.step(page, body.direction);
+    if (step.scope === 'page') this.drawQueue.pageChanged(id);
+    else this.drawQueue.castChanged(page.jobId);
+    return { step };
+  }
+}
+
+function readDpi(text: string | undefined): number | null {
+  if (text === undefined || text === '') return null;
+  const dpi = Number(text);
+  if (!Number.isFinite(dpi) || dpi < 36 || dpi > 4800) {
+    throw new DomainError(400, 'bad-value', '`dpi` must be a number from 36 to 4800. Nothing was stored.');
+  }
+  return dpi;
+}
+
+function sendFile(response: Response, path: string, type: string, forever = true): void {
+  response.setHeader('Content-Type', type);
+  if (forever) response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+  const stream = createReadStream(path);
+  stream.on('error', () => response.destroy());
+  stream.pipe(response);
+}

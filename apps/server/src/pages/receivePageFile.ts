@@ -1,0 +1,31 @@
+import { randomUUID } from 'node:crypto';
+import { basename } from 'node:path';
+import { MAX_FILE_BYTES } from '@jumble/raster-io';
+import type { NestInterceptor, Type } from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import { diskStorage } from 'multer';
+import { DomainError } from '../errors/DomainError.ts';
+import type { ArrivedFile } from './pages.service.ts';
+
+/** Receives one uploaded file under a name of ours in the store's incoming folder. */
+export function receivePageFile(incomingFolder: () => string): Type<NestInterceptor> {
+  return FileInterceptor('file', {
+    storage: diskStorage({
+      destination: (_request, _file, done) => done(null, incomingFolder()),
+      filename: (_request, _file, done) => done(null, randomUUID()),
+    }),
+    limits: { fileSize: MAX_FILE_BYTES, files: 1, fields: 4, fieldSize: 1024 },
+  });
+}
+
+/** @throws DomainError 400 when the request carried no file. */
+export function arrivedFile(file: Express.Multer.File | undefined): ArrivedFile {
+  if (file === undefined) {
+    throw new DomainError(400, 'no-file', 'No file came with the request. Choose a PNG, TIFF, JPEG, GIF or WebP file.');
+  }
+  // Browsers send UTF-8, the parser reads Latin-1.
+  const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
+  // eslint-disable-next-line no-control-regex -- control characters in a name are never meant
+  const clean = basename(name.replaceAll('\\', '/')).replace(/[\u0000-\u001f]/g, '').slice(0, 200);
+  return { path: file.path, name: clean || 'page' };
+}

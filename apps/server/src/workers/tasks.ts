@@ -1,0 +1,63 @@
+import type { Fill, LayerSplit, PlannedGroup, Prep, TrapRule } from '@jumble/core';
+import type { PageFileFault } from '@jumble/raster-io';
+import type { MessagePort } from 'node:worker_threads';
+
+/** Decode a page file; the grey raster is written compressed to `greyTarget`. */
+export interface DecodeTask {
+  readonly kind: 'decode';
+  readonly path: string;
+  readonly greyTarget: string;
+}
+
+/** A file that is no page is an answer, not a crash: error classes do not survive the way between threads. */
+export type DecodeAnswer = { readonly page: DecodeResult } | { readonly fault: PageFileFault; readonly message: string };
+
+export interface DecodeResult {
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly format: string;
+  readonly mode: string;
+  readonly bitsPerChannel: number;
+}
+
+/** What a worker needs to know of a page. */
+export interface PageInput {
+  readonly greyPath: string;
+  readonly width: number;
+  readonly height: number;
+  readonly prep: Prep;
+  readonly trap: TrapRule;
+  readonly fills: readonly (readonly [string, Fill])[];
+  /** With the colours in force, topmost first. */
+  readonly groups: readonly PlannedGroup[];
+}
+
+/** Count regions and fills and draw the thumbnail. */
+export interface DrawTask extends PageInput {
+  readonly kind: 'draw';
+}
+
+export interface DrawResult {
+  readonly regionCount: number;
+  readonly filledCount: number;
+  readonly thumbnail: Uint8Array;
+}
+
+/** Build a hand-off into `target`. */
+export interface HandoffTask extends PageInput {
+  readonly kind: 'handoff';
+  readonly split: LayerSplit;
+  readonly container: 'ora' | 'png';
+  readonly dpi: number | null;
+  readonly scratch: boolean;
+  readonly target: string;
+  /** Gets numbers 0..1. */
+  readonly progress: MessagePort;
+}
+
+export interface WorkerTasks {
+  decode: { task: DecodeTask; result: DecodeAnswer };
+  draw: { task: DrawTask; result: DrawResult };
+  handoff: { task: HandoffTask; result: null };
+}

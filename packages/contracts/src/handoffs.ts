@@ -1,0 +1,31 @@
+import type { LayerSplit, TrapRule } from '@jumble/core';
+import { IsIn } from 'class-validator';
+
+/** An OpenRaster file with everything, or the flats alone as one PNG. */
+export type HandoffContainer = 'ora' | 'png';
+
+export class CreateHandoffDto {
+  @IsIn(['part', 'single'])
+  split: LayerSplit;
+
+  @IsIn(['ora', 'png'])
+  container: HandoffContainer;
+}
+
+export interface HandoffView {
+  readonly id: string;
+  readonly pageId: string;
+  readonly split: LayerSplit;
+  readonly container: HandoffContainer;
+  readonly trap: TrapRule;
+  readonly palette: 'scene' | 'scratch';
+  readonly pageRevision: number;
+  readonly state: 'building' | 'ready' | 'failed' | 'cancelled';
+  /** 0..1 while it is built. */
+  readonly progress: number;
+  /** What happened and what to do, when it failed. */
+  readonly problem: string | null;
+  readonly fileName: string;
+  readonly sizeBytes: number | null;
+  readonly createdAt: string;
+}

@@ -1,0 +1,4 @@
+export * from './edits.ts';
+export * from './handoffs.ts';
+export * from './jobs.ts';
+export * from './problems.ts';
