@@ -37,6 +37,8 @@ export interface ComposeOptions {
   readonly showFlats?: boolean;
   /** Hatch the cells marked MISSING. @default false */
   readonly markMissing?: boolean;
+  /** Where the picture stands on a larger one, so that the tone of open regions joins up. @default [0, 0] */
+  readonly tileOrigin?: readonly [number, number];
   /** RGBA word around the page. @default a neutral mid grey */
   readonly ground?: number;
   /** RGBA word of the outline of HOVERED cells. */
@@ -87,7 +89,8 @@ export function compose(
     showFlats: options.showFlats !== false,
     hatch: options.markMissing === true,
     ground: options.ground ?? GROUND,
-    shrink,
+    tileX: options.tileOrigin?.[0] ?? 0,
+    tileY: options.tileOrigin?.[1] ?? 0,
     cells: new Int32Array(viewport.width),
   };
   const outlined = options.hoverOutline !== undefined || options.currentOutline !== undefined;
@@ -160,7 +163,8 @@ interface RowJob {
   readonly showFlats: boolean;
   readonly hatch: boolean;
   readonly ground: number;
-  readonly shrink: number;
+  readonly tileX: number;
+  readonly tileY: number;
   /** Out: the cell of each pixel of the row, -1 for none. */
   readonly cells: Int32Array;
 }
@@ -215,7 +219,7 @@ function composeRow(
     if (cell >= 0 && reached) {
       const flat = colour[cell]!;
       if (job.showFlats && flat !== 0) word = flat;
-      else if (job.hatch && (marks[cell]! & 1) !== 0) word = UNDERTONE[((px + py) & 7) | ((px - py) & 7) << 3]!;
+      else if (job.hatch && (marks[cell]! & 1) !== 0) word = UNDERTONE[(px + job.tileX + py + job.tileY) & 7]!;
     }
     out[base + px] = word;
   }

@@ -1,13 +1,7 @@
 /**
- * The tone of a region without a part, one word for each of 64 places in a repeating 8 x 8 tile:
- * paper with thin grey strokes, so that it reads as "open" by its pattern, not by a colour.
+ * The tone of a region without a part: paper with thin grey diagonals, one word for each of eight
+ * places across them, so that it reads as "open" by its pattern, not by a colour.
  */
-export const UNDERTONE: Uint32Array = makeUndertone();
-
-function makeUndertone(): Uint32Array {
-  const tile = new Uint32Array(64).fill(0xffffffff);
-  for (let diagonal = 0; diagonal < 8; diagonal++) {
-    for (const along of [0, 1]) tile[diagonal * 8 + along] = 0xffd4d4d4;
-  }
-  return tile;
-}
+export const UNDERTONE: Uint32Array = Uint32Array.of(
+  0xffc4c4c4, 0xffdcdcdc, 0xffffffff, 0xffffffff, 0xffffffff, 0xffffffff, 0xffffffff, 0xffdcdcdc,
+);

@@ -1,0 +1,115 @@
+import type { JobView } from '@jumble/contracts';
+import Box from '@mui/material/Box';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useBlocker, useNavigate, useParams } from 'react-router';
+import useSWR from 'swr';
+import { useNotices } from '../notices/NoticeProvider.tsx';
+import { CastPanel } from './cast/CastPanel.tsx';
+import { ClashDialog } from './ClashDialog.tsx';
+import { HandoffPanel } from './handoff/HandoffPanel.tsx';
+import { HistoryDialog } from './HistoryDialog.tsx';
+import { KeysDialog } from './KeysDialog.tsx';
+import { PageStage } from './PageStage.tsx';
+import { Readout } from './Readout.tsx';
+import { SidePanel } from './SidePanel.tsx';
+import { StageRail } from './StageRail.tsx';
+import { Bench } from './state/Bench.ts';
+import { BenchContext } from './state/benchContext.ts';
+import { pressKey } from './tools/keys.ts';
+import { Worklist } from './Worklist.tsx';
+
+/** The page bench: one page, through the stages of the work. */
+export function BenchPage(): ReactNode {
+  const { jobId = '', pageId = '', stage = 'flats' } = useParams();
+  const { data: job } = useSWR<JobView, Error>(`/api/jobs/${jobId}`);
+  return <OpenBench key={pageId} job={job ?? null} jobId={jobId} pageId={pageId} stage={stage} />;
+}
+
+interface OpenBenchProps {
+  readonly job: JobView | null;
+  readonly jobId: string;
+  readonly pageId: string;
+  readonly stage: string;
+}
+
+function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
+  const { say, fail } = useNotices();
+  const navigate = useNavigate();
+  const [bench, setBench] = useState<Bench | null>(null);
+  const [dialog, setDialog] = useState<'keys' | 'history' | null>(null);
+  const cancelGesture = useRef<() => void>(() => undefined);
+
+  useEffect(() => {
+    const opened = new Bench(pageId, fail);
+    setBench(opened);
+    // For the end-to-end tests and the benchmark: what the bench knows, not a way around it.
+    Object.assign(window, { jumbleBench: opened });
+    return () => opened.close();
+  }, [pageId, fail]);
+
+  const goToPage = (direction: 1 | -1): void => {
+    const at = job?.pages.findIndex((page) => page.id === pageId) ?? -1;
+    const next = job?.pages[at + direction];
+    if (next !== undefined && at >= 0) void navigate(`/jobs/${jobId}/pages/${next.id}/${stage}`);
+    else say(direction === 1 ? 'This is the last page.' : 'This is the first page.');
+  };
+
+  useEffect(() => {
+    if (bench === null) return;
+    const onKey = (event: KeyboardEvent): void => {
+      if (isTyping(event.target) || document.querySelector('[role="dialog"], [role="menu"], [role="presentation"].MuiModal-root') !== null) return;
+      // Buttons and links keep the keys that press them.
+      if ((event.key === 'Enter' || event.key === ' ') && event.target instanceof Element && event.target.closest('button, a, [role="button"]')) return;
+      const ports = {
+        goToPage,
+        showKeys: () => setDialog('keys'),
+        alreadySaved: () => say(bench.unsaved === 0 ? 'Already saved: every step is stored as you do it.' : 'The last steps are being stored.'),
+        cancelGesture: () => cancelGesture.current(),
+      };
+      if (pressKey(event, bench, ports)) event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  });
+
+  useEffect(() => {
+    const onLeave = (event: BeforeUnloadEvent): void => {
+      if (bench !== null && bench.unsaved > 0) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', onLeave);
+    return () => window.removeEventListener('beforeunload', onLeave);
+  }, [bench]);
+
+  const blocker = useBlocker(() => bench !== null && bench.unsaved > 0);
+  useEffect(() => {
+    if (blocker.state !== 'blocked') return;
+    say('The last steps are not stored yet. Wait a moment, then go on.', 'warning');
+    blocker.reset();
+  }, [blocker, say]);
+
+  if (bench === null) return null;
+  return (
+    <BenchContext.Provider value={bench}>
+      <Box sx={{ height: '100%', display: 'grid', gridTemplateRows: 'auto 1fr auto', overflow: 'hidden' }}>
+        <StageRail job={job} stage={stage} onPage={goToPage} onKeys={() => setDialog('keys')} onHistory={() => setDialog('history')} />
+        <Box sx={{ display: 'flex', minHeight: 0 }}>
+          <SidePanel side="left" name={stage === 'handoff' ? 'Hand off' : 'Worklist'}>
+            {stage === 'handoff' ? <HandoffPanel /> : <Worklist />}
+          </SidePanel>
+          <PageStage registerCancel={(cancel) => (cancelGesture.current = cancel)} />
+          <SidePanel side="right" name="Cast sheet">
+            <CastPanel />
+          </SidePanel>
+        </Box>
+        <Readout />
+      </Box>
+      <KeysDialog open={dialog === 'keys'} onClose={() => setDialog(null)} />
+      <HistoryDialog open={dialog === 'history'} onClose={() => setDialog(null)} />
+      <ClashDialog />
+    </BenchContext.Provider>
+  );
+}
+
+function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+}

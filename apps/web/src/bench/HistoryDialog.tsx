@@ -1,0 +1,34 @@
+import { readHistory } from '@jumble/core';
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Typography from '@mui/material/Typography';
+import dayjs from 'dayjs';
+import type { ReactNode } from 'react';
+import { useBenchState } from './state/benchContext.ts';
+
+/** What was done on this page and to the cast sheet, in words, the latest first. */
+export function HistoryDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {
+  const history = useBenchState((state) => state.history);
+  const { redo } = readHistory(history);
+  const undone = new Set(redo);
+  const steps = history.filter((step) => step.kind === 'do').reverse();
+  return (
+    <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
+      <DialogTitle>What was done</DialogTitle>
+      <DialogContent>
+        {steps.length === 0 && <Typography color="text.secondary">Nothing yet. Choose a part and click a region.</Typography>}
+        <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', fontSize: 13 }}>
+          {steps.map((step) => (
+            <Box component="li" key={step.seq} sx={{ display: 'flex', gap: 2, py: 0.5, color: undone.has(step.seq) ? 'text.secondary' : 'text.primary' }}>
+              <Box sx={{ width: 92, flexShrink: 0, color: 'text.secondary' }}>{dayjs(step.at).format('D MMM HH:mm')}</Box>
+              <Box sx={{ textDecoration: undone.has(step.seq) ? 'line-through' : 'none' }}>{step.label}</Box>
+              {undone.has(step.seq) && <Box>undone</Box>}
+            </Box>
+          ))}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  );
+}

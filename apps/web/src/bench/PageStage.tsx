@@ -1,0 +1,81 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import LinearProgress from '@mui/material/LinearProgress';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, type ReactNode } from 'react';
+import { tones } from '../theme.ts';
+import { useBench, useBenchState } from './state/benchContext.ts';
+import { listenToPointer } from './tools/listenToPointer.ts';
+import { SweepTool } from './tools/SweepTool.ts';
+
+/** The page itself. The canvas is drawn by a worker, outside React. */
+export function PageStage({ registerCancel }: { readonly registerCancel: (cancel: () => void) => void }): ReactNode {
+  const bench = useBench();
+  const host = useRef<HTMLDivElement>(null);
+  const loupe = useBenchState((state) => state.loupe);
+  const loupeBox = useRef<HTMLDivElement>(null);
+
+  useEffect(() => {
+    const box = host.current!;
+    // A canvas can be handed to a worker only once: each bench gets fresh ones.
+    const canvas = document.createElement('canvas');
+    canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;touch-action:none;display:block';
+    canvas.setAttribute('aria-label', 'The page');
+    canvas.tabIndex = 0;
+    canvas.dataset.testid = 'page';
+    box.prepend(canvas);
+    const loupeCanvas = document.createElement('canvas');
+    loupeCanvas.style.cssText = 'width:100%;height:100%;display:block';
+    loupeBox.current!.replaceChildren(loupeCanvas);
+    bench.engine.attach(canvas, loupeCanvas);
+
+    const resize = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      if (width > 0 && height > 0) bench.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
+    });
+    resize.observe(box);
+    const tool = new SweepTool(bench);
+    registerCancel(() => tool.cancel());
+    const stop = listenToPointer(canvas, bench, tool);
+    return () => {
+      stop();
+      resize.disconnect();
+      canvas.remove();
+    };
+  }, [bench, registerCancel]);
+
+  return (
+    <Box ref={host} component="main" sx={{ position: 'relative', flex: 1, minWidth: 0, bgcolor: tones.ground, overflow: 'hidden' }}>
+      <Box
+        ref={loupeBox}
+        aria-hidden
+        sx={{ position: 'absolute', left: loupe?.[0] ?? 0, top: loupe?.[1] ?? 0, transform: 'translate(-50%, -50%)', width: 204, height: 204, borderRadius: '50%', overflow: 'hidden', border: '3px solid #fff', boxShadow: '0 0 0 1px #333', visibility: loupe === null ? 'hidden' : 'visible', pointerEvents: 'none' }}
+      />
+      <Reading />
+    </Box>
+  );
+}
+
+/** While the page is read: what is done, how far it is; or why it failed. */
+function Reading(): ReactNode {
+  const phase = useBenchState((state) => state.phase);
+  const text = useBenchState((state) => state.phaseText);
+  const share = useBenchState((state) => state.phaseShare);
+  if (phase === 'ready') return null;
+  return (
+    <Box sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center' }}>
+      {phase === 'failed' ? (
+        <Alert severity="error" sx={{ maxWidth: 480 }}>
+          {text}
+        </Alert>
+      ) : (
+        <Box sx={{ width: 300, p: 2, bgcolor: tones.sheet, borderRadius: 1 }} role="status">
+          <Typography variant="body2" gutterBottom>
+            {text} …
+          </Typography>
+          <LinearProgress variant="determinate" value={share * 100} aria-label="Reading the page" />
+        </Box>
+      )}
+    </Box>
+  );
+}

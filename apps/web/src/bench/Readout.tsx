@@ -1,0 +1,48 @@
+import { colourOfPart, lineWidthAt, paperDistance2 } from '@jumble/core';
+import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
+import { tones } from '../theme.ts';
+import { areaText, durationText, lengthText } from './measures.ts';
+import type { BenchState } from './state/benchState.ts';
+import { useBenchState } from './state/benchContext.ts';
+
+/** What is under the pointer, measured; zoom; the time running here. */
+export function Readout(): ReactNode {
+  const under = useBenchState(describe);
+  const scale = useBenchState((state) => state.view?.scale ?? 1);
+  const seconds = useBenchState((state) => state.secondsHere);
+  const pageFacts = useBenchState(({ survey, page }) =>
+    survey === null || page === null
+      ? ''
+      : `${page.width} x ${page.height} px, line ${lengthText(survey.lineWidthPx.median, page.dpi)}`,
+  );
+  return (
+    <Box component="footer" sx={{ height: 26, px: 1.5, display: 'flex', alignItems: 'center', gap: 2, bgcolor: tones.sheet, borderTop: `1px solid ${tones.line}`, fontSize: 12, fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap', overflow: 'hidden' }}>
+      <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }} data-testid="readout">
+        {under}
+      </Box>
+      <Box sx={{ color: tones.quiet }}>{pageFacts}</Box>
+      <Box sx={{ width: 60, textAlign: 'right' }}>{Math.round(scale * 1000) / 10} %</Box>
+      <Box sx={{ width: 84, textAlign: 'right', color: tones.quiet }}>here {durationText(seconds)}</Box>
+    </Box>
+  );
+}
+
+function describe(state: BenchState): string {
+  const { survey, page, pointer, hovered, resolved, cast, document } = state;
+  if (survey === null || page === null) return '';
+  if (pointer === null) return 'Point at the page to measure it.';
+  const [x, y] = pointer;
+  if (x < 0 || y < 0 || x >= survey.width || y >= survey.height) return 'Outside the page.';
+  if (hovered === null) {
+    const width = lineWidthAt(survey, x, y);
+    const depth = Math.sqrt(paperDistance2(survey, x, y));
+    if (width === null || !Number.isFinite(depth)) return `Ink at ${x}, ${y}`;
+    return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${lengthText(depth, page.dpi)} to paper`;
+  }
+  const part = cast?.parts.find((one) => one.id === resolved?.partOfRegion[hovered]);
+  const colour = part === undefined ? '' : part.empty ? '' : ` ${colourOfPart(cast!, part.id, document?.scene ?? null)}`;
+  const group = cast?.groups.find((one) => one.id === part?.groupId)?.name;
+  const name = part === undefined ? 'no part' : `${group}: ${part.name}${colour}`;
+  return `Region ${hovered + 1}   ${areaText(survey.regions.areaPx[hovered]!, page.dpi)}   ${name}   at ${x}, ${y}`;
+}

@@ -1,0 +1,145 @@
+import type { JobView } from '@jumble/contracts';
+import { readHistory } from '@jumble/core';
+import HistoryIcon from '@mui/icons-material/History';
+import KeyboardIcon from '@mui/icons-material/Keyboard';
+import NavigateBeforeIcon from '@mui/icons-material/NavigateBefore';
+import NavigateNextIcon from '@mui/icons-material/NavigateNext';
+import RedoIcon from '@mui/icons-material/Redo';
+import UndoIcon from '@mui/icons-material/Undo';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import Typography from '@mui/material/Typography';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { tones } from '../theme.ts';
+import { useBench, useBenchState } from './state/benchContext.ts';
+
+export interface StageRailProps {
+  readonly job: JobView | null;
+  readonly stage: string;
+  readonly onPage: (direction: 1 | -1) => void;
+  readonly onKeys: () => void;
+  readonly onHistory: () => void;
+}
+
+/** The stages of the work with what is open in each: navigation, progress and plan in one. */
+export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailProps): ReactNode {
+  const bench = useBench();
+  const page = useBenchState((state) => state.page);
+  const open = useBenchState((state) => state.openRegions.length);
+  const total = useBenchState((state) => state.survey?.regions.count ?? 0);
+  const ready = useBenchState((state) => state.phase === 'ready');
+  const history = useBenchState((state) => state.history);
+  const { undo, redo } = readHistory(history);
+  const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
+  const number = (job?.pages.findIndex((one) => one.id === page?.id) ?? -1) + 1;
+  const base = page === null ? '' : `/jobs/${page.jobId}/pages/${page.id}`;
+  return (
+    <Box component="header" sx={{ display: 'flex', alignItems: 'stretch', height: 46, bgcolor: tones.sheet, borderBottom: `1px solid ${tones.line}`, px: 1.5, gap: 1.5 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0, flex: '0 1 330px', gap: 0.5 }}>
+        <Typography variant="body2" noWrap sx={{ minWidth: 0 }}>
+          <Link to={page === null ? '/' : `/jobs/${page.jobId}`} style={{ color: tones.quiet }}>
+            {job?.name ?? 'Job'}
+          </Link>
+        </Typography>
+        <Tooltip title="Page before (Page Up)">
+          <IconButton aria-label="Page before" onClick={() => onPage(-1)}>
+            <NavigateBeforeIcon fontSize="small" />
+          </IconButton>
+        </Tooltip>
+        <Typography variant="h3" noWrap component="h1">
+          {page?.name ?? ''}
+          {number > 0 && (
+            <Box component="span" sx={{ fontWeight: 400, color: tones.quiet }}>
+              {' '}
+              {number} of {job?.pages.length}
+            </Box>
+          )}
+        </Typography>
+        <Tooltip title="Next page (Page Down)">
+          <IconButton aria-label="Next page" onClick={() => onPage(1)}>
+            <NavigateNextIcon fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      </Box>
+      <Box component="nav" aria-label="Stages" sx={{ display: 'flex', flex: 1, justifyContent: 'center' }}>
+        <Stage to={`${base}/flats`} name="Flats" here={stage !== 'handoff'} share={total === 0 ? 0 : 1 - open / total}>
+          {!ready ? '…' : open === 0 ? 'done' : `${open} open`}
+        </Stage>
+        <Stage to={`${base}/handoff`} name="Hand off" here={stage === 'handoff'} share={0}>
+          {!ready ? '…' : open === 0 ? 'ready' : `${open} would be empty`}
+        </Stage>
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', flex: '0 1 330px', justifyContent: 'flex-end' }}>
+        <SyncNote />
+        <Tooltip title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}>
+          <span>
+            <IconButton aria-label="Undo" disabled={undo.length === 0} onClick={() => void bench.stepBack('undo')}>
+              <UndoIcon fontSize="small" />
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title={redo.length === 0 ? 'Nothing to redo' : `Redo: ${labelOf(redo.at(-1)) ?? ''} (Ctrl+Shift+Z)`}>
+          <span>
+            <IconButton aria-label="Redo" disabled={redo.length === 0} onClick={() => void bench.stepBack('redo')}>
+              <RedoIcon fontSize="small" />
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title="What was done">
+          <IconButton aria-label="History" onClick={onHistory}>
+            <HistoryIcon fontSize="small" />
+          </IconButton>
+        </Tooltip>
+        <Tooltip title="Keys (?)">
+          <IconButton aria-label="Keys" onClick={onKeys}>
+            <KeyboardIcon fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      </Box>
+    </Box>
+  );
+}
+
+interface StageProps {
+  readonly to: string;
+  readonly name: string;
+  readonly here: boolean;
+  readonly share: number;
+  readonly children: ReactNode;
+}
+
+function Stage({ to, name, here, share, children }: StageProps): ReactNode {
+  return (
+    <Box
+      component={Link}
+      to={to}
+      aria-current={here ? 'step' : undefined}
+      sx={{ position: 'relative', width: 170, px: 1.5, display: 'flex', flexDirection: 'column', justifyContent: 'center', color: tones.ink, textDecoration: 'none', borderLeft: `1px solid ${tones.line}`, '&:last-of-type': { borderRight: `1px solid ${tones.line}` }, bgcolor: here ? '#fff' : 'transparent', '&:hover': { bgcolor: '#fff' } }}
+    >
+      <Typography variant="h3" component="span" sx={{ lineHeight: 1.25, fontWeight: here ? 600 : 500 }}>
+        {name}
+      </Typography>
+      <Typography variant="caption" component="span" color="text.secondary" sx={{ lineHeight: 1.2 }}>
+        {children}
+      </Typography>
+      <Box sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, width: `${share * 100}%`, bgcolor: tones.accent }} />
+    </Box>
+  );
+}
+
+function SyncNote(): ReactNode {
+  const { state, waiting } = useBenchState((all) => all.sync);
+  const text =
+    state === 'saved'
+      ? 'saved'
+      : state === 'saving'
+        ? 'is saved …'
+        : `no connection: ${waiting === 1 ? '1 step waits' : `${waiting} steps wait`}`;
+  return (
+    <Typography variant="caption" role="status" sx={{ mr: 1, color: state === 'offline' ? 'error.main' : tones.quiet, fontWeight: state === 'offline' ? 600 : 400 }} noWrap>
+      {text}
+    </Typography>
+  );
+}

@@ -1,0 +1,118 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import { tones } from '../theme.ts';
+import { RegionCrop } from './RegionCrop.tsx';
+import { areaText } from './measures.ts';
+import { useBench, useBenchState } from './state/benchContext.ts';
+
+/** So many rows are shown; the rest is counted. */
+const SHOWN = 60;
+
+/** Regions without a part, the largest first. Zero left means the stage is done. */
+export function Worklist(): ReactNode {
+  const bench = useBench();
+  const phase = useBenchState((state) => state.phase);
+  const open = useBenchState((state) => state.openRegions);
+  const current = useBenchState((state) => state.current);
+  const survey = useBenchState((state) => state.survey);
+  const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
+  const conflicts = useBenchState((state) => state.resolved?.conflicts ?? NONE);
+  const dpi = useBenchState((state) => state.page?.dpi ?? null);
+  const handoffUrl = useBenchState(({ page }) => (page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/handoff`));
+  const list = useRef<HTMLUListElement>(null);
+  const at = current === null ? -1 : open.indexOf(current);
+  const from = Math.max(0, Math.min(open.length - SHOWN, at - 10));
+
+  useEffect(() => {
+    list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
+  }, [current]);
+
+  if (phase !== 'ready' || survey === null) return <Note>The list is made once the page is read.</Note>;
+  return (
+    <>
+      {conflicts.length > 0 && (
+        <Alert severity="warning" sx={{ borderRadius: 0, py: 0 }}>
+          In {conflicts.length === 1 ? '1 region' : `${conflicts.length} regions`} two parts meet; the later one shows.{' '}
+          <Button onClick={() => bench.goTo(conflicts[0]!)}>Look</Button>
+        </Alert>
+      )}
+      {asleep > 0 && (
+        <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
+          {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where {asleep === 1 ? 'it stands' : 'they stand'}.
+        </Alert>
+      )}
+      <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
+        <Typography variant="body2">
+          {open.length === 0 ? (
+            <b>Every region has its part.</b>
+          ) : (
+            <>
+              <b>{open.length}</b> of {survey.regions.count} regions without a part
+            </>
+          )}
+        </Typography>
+        <Typography variant="caption" color="text.secondary" component="p">
+          {open.length === 0 ? (
+            <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
+              Go on to Hand off
+            </Button>
+          ) : (
+            <>
+              <Key>.</Key> next, <Key>Enter</Key> gives it the chosen part
+            </>
+          )}
+          {survey.regions.crumbs.count > 0 && (
+            <span style={{ display: 'block' }}>
+              {survey.regions.crumbs.count} crumbs below {survey.crumbLimitPx2} px² go with what is around them
+            </span>
+          )}
+        </Typography>
+      </Box>
+      <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
+        {open.slice(from, from + SHOWN).map((region) => (
+          <Box
+            component="li"
+            key={region}
+            aria-current={region === current}
+            onClick={() => bench.goTo(region)}
+            sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.25, py: 0.5, cursor: 'pointer', borderBottom: `1px solid ${tones.chromeDark}`, bgcolor: region === current ? '#fff' : 'transparent', boxShadow: region === current ? `inset 3px 0 0 ${tones.accent}` : 'none', '&:hover': { bgcolor: '#fff' } }}
+          >
+            <RegionCrop region={region} width={60} height={44} />
+            <Box sx={{ minWidth: 0 }}>
+              <Typography variant="body2" noWrap>
+                Region {region + 1}
+              </Typography>
+              <Typography variant="caption" color="text.secondary" noWrap component="p">
+                {areaText(survey.regions.areaPx[region]!, dpi)}
+              </Typography>
+            </Box>
+          </Box>
+        ))}
+        {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
+      </Box>
+    </>
+  );
+}
+
+const NONE: readonly number[] = [];
+
+function Note({ children }: { readonly children: ReactNode }): ReactNode {
+  return (
+    <Typography variant="caption" color="text.secondary" sx={{ p: 1.25 }} component="p">
+      {children}
+    </Typography>
+  );
+}
+
+/** A key, as it stands on the keyboard. */
+export function Key({ children }: { readonly children: ReactNode }): ReactNode {
+  return (
+    <Box component="kbd" sx={{ font: 'inherit', fontWeight: 600, px: 0.5, border: `1px solid ${tones.line}`, borderRadius: 0.5, bgcolor: '#fff', whiteSpace: 'nowrap' }}>
+      {children}
+    </Box>
+  );
+}

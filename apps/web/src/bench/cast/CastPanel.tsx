@@ -1,0 +1,85 @@
+import AddIcon from '@mui/icons-material/Add';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Tooltip from '@mui/material/Tooltip';
+import Typography from '@mui/material/Typography';
+import { useState, type ReactNode } from 'react';
+import { tones } from '../../theme.ts';
+import { useBench, useBenchState } from '../state/benchContext.ts';
+import { GroupDialog } from './GroupDialog.tsx';
+import { PartDialog, type PartDraft } from './PartDialog.tsx';
+import { PartRow } from './PartRow.tsx';
+import { newPartDraft } from './castEdits.ts';
+
+/** Who is on this page and of what they are made. */
+export function CastPanel(): ReactNode {
+  const bench = useBench();
+  const cast = useBenchState((state) => state.cast);
+  const partId = useBenchState((state) => state.partId);
+  const counts = useBenchState((state) => state.regionsOfPart);
+  const distance = useBenchState((state) => state.scratchDistance);
+  const scene = useBenchState((state) => state.document?.scene ?? null);
+  const [draft, setDraft] = useState<PartDraft | null>(null);
+  const [naming, setNaming] = useState<{ id: string | null; name: string } | null>(null);
+  if (cast === null) return null;
+  const scratch = cast.palette === 'scratch';
+  return (
+    <>
+      <Box sx={{ px: 1.25, py: 0.75, borderBottom: `1px solid ${tones.line}`, display: 'flex', alignItems: 'center', gap: 1 }}>
+        <Typography variant="caption" sx={{ flex: 1 }} role="status">
+          {scratch ? (
+            <>
+              <b>Scratch colours</b>
+              {distance === null ? '' : `, neighbours differ by ${Math.floor(distance)} or more`}
+            </>
+          ) : (
+            <>Colours: {cast.scenes.find((one) => one.id === scene)?.name ?? cast.scenes[0]?.name ?? 'none'}</>
+          )}
+        </Typography>
+        <Tooltip title={scratch ? 'Show the real colours again' : 'Loud colours, unlike those they touch, so that a missed spot shows'}>
+          <Button onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch().catch(() => undefined))} variant="outlined" sx={{ py: 0 }}>
+            {scratch ? 'Real colours' : 'Scratch'}
+          </Button>
+        </Tooltip>
+      </Box>
+      <Box sx={{ overflowY: 'auto', flex: 1, pb: 1 }}>
+        {cast.groups.map((group) => {
+          const parts = cast.parts.filter((part) => part.groupId === group.id);
+          return (
+            <Box key={group.id} component="section" aria-label={group.name}>
+              <Box sx={{ display: 'flex', alignItems: 'center', pl: 1.25, pr: 0.5, pt: 1 }}>
+                <Typography variant="h3" sx={{ flex: 1, cursor: 'text' }} noWrap onDoubleClick={() => setNaming(group)}>
+                  {group.name}
+                </Typography>
+                <Tooltip title={`Add a part to ${group.name}`}>
+                  <Button sx={{ minWidth: 0, px: 0.5, py: 0 }} aria-label={`Add a part to ${group.name}`} onClick={() => setDraft(newPartDraft(cast, group.id))}>
+                    <AddIcon sx={{ fontSize: 18 }} />
+                  </Button>
+                </Tooltip>
+              </Box>
+              <Box role="radiogroup" aria-label={`Parts of ${group.name}`}>
+                {parts.map((part) => (
+                  <PartRow
+                    key={part.id}
+                    part={part}
+                    cast={cast}
+                    scene={scene}
+                    current={part.id === partId}
+                    count={counts.get(part.id) ?? 0}
+                    onChoose={() => bench.choosePart(part.id)}
+                    onEdit={(colour) => setDraft({ ...part, colour, isNew: false })}
+                  />
+                ))}
+              </Box>
+            </Box>
+          );
+        })}
+        <Button startIcon={<AddIcon />} sx={{ ml: 0.75, mt: 1 }} onClick={() => setNaming({ id: null, name: '' })}>
+          Character, prop or set
+        </Button>
+      </Box>
+      {draft !== null && <PartDialog draft={draft} cast={cast} scene={scene} count={counts.get(draft.id) ?? 0} onClose={() => setDraft(null)} />}
+      {naming !== null && <GroupDialog group={naming} cast={cast} onClose={() => setNaming(null)} />}
+    </>
+  );
+}

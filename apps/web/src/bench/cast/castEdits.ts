@@ -1,0 +1,31 @@
+import type { CastSheet } from '@jumble/core';
+import { RESERVED_KEYS } from '../tools/keys.ts';
+import type { PartDraft } from './PartDialog.tsx';
+
+/** The first key that no part has yet: digits, then letters that mean nothing else. */
+export function freeSlot(cast: CastSheet): string | null {
+  const taken = new Set(cast.parts.map((part) => part.slot));
+  for (const key of '1234567890abcdfghijklmnoprstuvxyz') {
+    if (!taken.has(key) && !RESERVED_KEYS.has(key)) return key;
+  }
+  return null;
+}
+
+/** An id that no record of the sheet has. */
+export function newId(): string {
+  return crypto.randomUUID();
+}
+
+export function newPartDraft(cast: CastSheet, groupId: string): PartDraft {
+  const orders = cast.parts.filter((part) => part.groupId === groupId).map((part) => part.order);
+  return {
+    id: newId(),
+    groupId,
+    name: '',
+    order: Math.max(-1, ...orders) + 1,
+    slot: freeSlot(cast),
+    empty: false,
+    colour: '#9db3a7',
+    isNew: true,
+  };
+}

@@ -1,0 +1,122 @@
+import type { Prep, PyramidLevel, Survey, Viewport } from '@jumble/core';
+import type { DrawAnswer, DrawRequest, SurveyAnswer, SurveyRequest, ViewOptions } from './messages.ts';
+import { LOUPE_PX } from './drawLoupe.ts';
+
+export interface EngineEvents {
+  readonly onStep: (text: string, share: number) => void;
+  /** A frame with everything up to message `seq` is on its way to the screen. */
+  readonly onPresented: (seq: number, composeMs: number) => void;
+}
+
+export interface Crop {
+  readonly pixels: ArrayBuffer;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The page's two workers: one computes, one draws; the rasters are shared between them and us. */
+export class Engine {
+  private readonly computing = new Worker(new URL('./surveyWorker.ts', import.meta.url), { type: 'module' });
+  private readonly drawing = new Worker(new URL('./drawWorker.ts', import.meta.url), { type: 'module' });
+  private readonly waiting = new Map<number, { resolve: (answer: SurveyAnswer) => void; reject: (error: Error) => void }>();
+  private readonly crops = new Map<number, (crop: Crop) => void>();
+  private nextId = 1;
+  private seq = 0;
+
+  constructor(private readonly events: EngineEvents) {
+    this.computing.onmessage = (event: MessageEvent<SurveyAnswer>) => this.computed(event.data);
+    this.computing.onerror = (event) => {
+      for (const { reject } of this.waiting.values()) reject(new Error(event.message || 'The computing worker stopped.'));
+      this.waiting.clear();
+    };
+    this.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
+      const message = event.data;
+      if (message.kind === 'presented') events.onPresented(message.seq, message.composeMs);
+      else {
+        this.crops.get(message.id)?.(message);
+        this.crops.delete(message.id);
+      }
+    };
+  }
+
+  /** Hands the canvases over; they can be given only once. */
+  attach(canvas: HTMLCanvasElement, loupe: HTMLCanvasElement): void {
+    loupe.width = loupe.height = LOUPE_PX;
+    const [one, two] = [canvas.transferControlToOffscreen(), loupe.transferControlToOffscreen()];
+    this.drawing.postMessage({ kind: 'canvas', canvas: one, loupe: two } satisfies DrawRequest, [one, two]);
+  }
+
+  /** Reads a page in the computing worker; rejects when it fails or is cancelled. */
+  async survey(url: string, width: number, height: number, prep: Prep): Promise<{ survey: Survey; levels: readonly PyramidLevel[] }> {
+    const answer = await this.ask({ kind: 'survey', id: this.nextId++, url, width, height, prep });
+    if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
+    this.send({ kind: 'page', seq: ++this.seq, survey: answer.survey, levels: answer.levels });
+    return answer;
+  }
+
+  async touching(): Promise<Int32Array> {
+    const answer = await this.ask({ kind: 'touching', id: this.nextId++ });
+    if (answer.kind !== 'touching') throw new Error('The neighbours could not be found.');
+    return answer.pairs;
+  }
+
+  paint(colours: Uint32Array, trapDepth2: number): void {
+    this.send({ kind: 'paint', seq: ++this.seq, colours, trapDepth2 });
+  }
+
+  patch(regions: Int32Array, colours: Uint32Array): number {
+    this.send({ kind: 'patch', seq: ++this.seq, regions, colours });
+    return this.seq;
+  }
+
+  view(viewport: Viewport, options: ViewOptions): number {
+    this.send({ kind: 'view', seq: ++this.seq, viewport, options });
+    return this.seq;
+  }
+
+  point(hovered: number | null, preview: number | null, current: number | null): number {
+    this.send({ kind: 'point', seq: ++this.seq, hovered: hovered ?? -1, preview, current: current ?? -1 });
+    return this.seq;
+  }
+
+  loupe(at: readonly [number, number] | null): void {
+    this.send({ kind: 'loupe', at });
+  }
+
+  crop(region: number, width: number, height: number): Promise<Crop> {
+    const id = this.nextId++;
+    return new Promise((resolve) => {
+      this.crops.set(id, resolve);
+      this.send({ kind: 'crop', id, region, width, height });
+    });
+  }
+
+  close(): void {
+    this.computing.terminate();
+    this.drawing.terminate();
+    for (const { reject } of this.waiting.values()) reject(new DOMException('Cancelled', 'AbortError') as unknown as Error);
+    this.waiting.clear();
+  }
+
+  private send(request: DrawRequest): void {
+    this.drawing.postMessage(request);
+  }
+
+  private ask(request: SurveyRequest): Promise<SurveyAnswer> {
+    return new Promise((resolve, reject) => {
+      this.waiting.set(request.id, { resolve, reject });
+      this.computing.postMessage(request);
+    });
+  }
+
+  private computed(message: SurveyAnswer): void {
+    if (message.kind === 'step') {
+      if (this.waiting.has(message.id)) this.events.onStep(message.text, message.share);
+      return;
+    }
+    const waiting = this.waiting.get(message.id);
+    this.waiting.delete(message.id);
+    if (message.kind === 'failed') waiting?.reject(new Error(message.message));
+    else waiting?.resolve(message);
+  }
+}

@@ -1,0 +1,243 @@
+import { compose, CURRENT, HOVERED, MISSING, type CellPaint, type PyramidLevel, type Survey, type Viewport } from '@jumble/core';
+import { drawLoupe } from './drawLoupe.ts';
+import { OPEN, type DrawAnswer, type DrawRequest, type ViewOptions } from './messages.ts';
+
+/** Little-endian RGBA words of the outlines: the accent for the pointer, a darker one for the worklist. */
+const HOVER_OUTLINE = 0xff685d2f;
+const CURRENT_OUTLINE = 0xff2d4fd0;
+
+interface Rect {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+let canvas: OffscreenCanvas | undefined;
+let context: OffscreenCanvasRenderingContext2D | undefined;
+let loupeContext: OffscreenCanvasRenderingContext2D | undefined;
+let survey: Survey | undefined;
+let levels: readonly PyramidLevel[] = [];
+let paint: CellPaint | undefined;
+let regionColours = new Uint32Array(0);
+/** Cells of each region: `cellsOf[cellStart[r] .. cellStart[r + 1] - 1]`. */
+let cellStart = new Int32Array(1);
+let cellsOf = new Int32Array(0);
+let viewport: Viewport | undefined;
+let drawn: Viewport | undefined;
+let options: ViewOptions = { markMissing: true, showInk: true, showFlats: true };
+let hovered = -1;
+let preview: number | null = null;
+let current = -1;
+let loupeAt: readonly [number, number] | null = null;
+
+let seq = 0;
+let scheduled = false;
+let whole = true;
+let dirty: Rect | undefined;
+
+const answer = (message: DrawAnswer, transfer: Transferable[] = []): void => postMessage(message, { transfer });
+
+self.onmessage = (event: MessageEvent<DrawRequest>) => {
+  const request = event.data;
+  if ('seq' in request) seq = request.seq;
+  switch (request.kind) {
+    case 'canvas':
+      canvas = request.canvas;
+      context = canvas.getContext('2d', { alpha: false }) ?? undefined;
+      loupeContext = request.loupe.getContext('2d') ?? undefined;
+      break;
+    case 'page':
+      takePage(request.survey, request.levels);
+      break;
+    case 'paint':
+      takePaint(request.colours, request.trapDepth2);
+      break;
+    case 'patch':
+      for (let k = 0; k < request.regions.length; k++) {
+        regionColours[request.regions[k]!] = request.colours[k]!;
+        paintRegion(request.regions[k]!);
+        touch(request.regions[k]!);
+      }
+      break;
+    case 'view':
+      whole ||= options !== request.options && JSON.stringify(options) !== JSON.stringify(request.options);
+      viewport = request.viewport;
+      options = request.options;
+      break;
+    case 'point':
+      takePoint(request);
+      break;
+    case 'loupe':
+      loupeAt = request.at;
+      break;
+    case 'crop':
+      sendCrop(request.id, request.region, request.width, request.height);
+      return;
+  }
+  schedule();
+};
+
+function takePage(next: Survey, nextLevels: readonly PyramidLevel[]): void {
+  survey = next;
+  levels = nextLevels;
+  const { ofCell, count } = survey.regions;
+  cellStart = new Int32Array(count + 1);
+  for (const region of ofCell) cellStart[region + 1]!++;
+  for (let r = 0; r < count; r++) cellStart[r + 1]! += cellStart[r]!;
+  const fill = cellStart.slice();
+  cellsOf = new Int32Array(ofCell.length);
+  ofCell.forEach((region, cell) => (cellsOf[fill[region]!++] = cell));
+  paint = undefined;
+  hovered = current = -1;
+  whole = true;
+}
+
+function takePaint(colours: Uint32Array, trapDepth2: number): void {
+  if (survey === undefined) return;
+  regionColours = new Uint32Array(colours);
+  paint = { colour: new Uint32Array(survey.cellCount), marks: new Uint8Array(survey.cellCount), trapDepth2 };
+  for (let r = 0; r < regionColours.length; r++) paintRegion(r);
+  whole = true;
+}
+
+function takePoint(request: Extract<DrawRequest, { kind: 'point' }>): void {
+  for (const region of [hovered, current]) touch(region);
+  const before = [hovered, current];
+  ({ hovered, preview, current } = request);
+  for (const region of [...before, hovered, current]) if (region >= 0) paintRegion(region);
+  for (const region of [hovered, current]) touch(region);
+}
+
+/** What a region looks like now, into the tables. */
+function paintRegion(region: number): void {
+  if (paint === undefined || region + 1 >= cellStart.length) return;
+  const own = regionColours[region]!;
+  const shown = region === hovered && preview !== null ? preview : own;
+  const marks =
+    (shown === OPEN ? MISSING : 0) | (region === hovered ? HOVERED : 0) | (region === current ? CURRENT : 0);
+  for (let k = cellStart[region]!; k < cellStart[region + 1]!; k++) {
+    paint.colour[cellsOf[k]!] = shown === OPEN ? 0 : shown;
+    paint.marks[cellsOf[k]!] = marks;
+  }
+}
+
+/** Marks a region's place on the screen as to be drawn anew. */
+function touch(region: number): void {
+  if (survey === undefined || viewport === undefined || region < 0 || whole) return;
+  const { box } = survey.regions;
+  const { scale } = viewport;
+  // Colour runs under the ink around the region: take the lines' own width along.
+  const reach = survey.lineWidthPx.p90 * 3 + 4;
+  const x0 = Math.floor((box[region * 4]! - reach - viewport.x) * scale) - 3;
+  const y0 = Math.floor((box[region * 4 + 1]! - reach - viewport.y) * scale) - 3;
+  const x1 = Math.ceil((box[region * 4 + 2]! + reach - viewport.x) * scale) + 3;
+  const y1 = Math.ceil((box[region * 4 + 3]! + reach - viewport.y) * scale) + 3;
+  const next: Rect = { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
+  dirty = dirty === undefined ? next : union(dirty, next);
+}
+
+function union(a: Rect, b: Rect): Rect {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
+}
+
+function schedule(): void {
+  if (scheduled) return;
+  scheduled = true;
+  requestAnimationFrame(draw);
+}
+
+function draw(): void {
+  scheduled = false;
+  if (canvas === undefined || context === undefined || viewport === undefined || paint === undefined) return;
+  const started = performance.now();
+  if (canvas.width !== viewport.width || canvas.height !== viewport.height) {
+    canvas.width = viewport.width;
+    canvas.height = viewport.height;
+    whole = true;
+  }
+  const full: Rect = { x: 0, y: 0, width: viewport.width, height: viewport.height };
+  const moved = drawn === undefined ? null : shiftBetween(drawn, viewport);
+  if (whole || moved === null) {
+    drawRect(full);
+  } else {
+    const [dx, dy] = moved;
+    if (dx !== 0 || dy !== 0) {
+      // What is still in view moves along; only the strips that come into view are composed.
+      context.drawImage(canvas, dx, dy);
+      if (dx > 0) drawRect({ x: 0, y: 0, width: dx, height: full.height });
+      if (dx < 0) drawRect({ x: full.width + dx, y: 0, width: -dx, height: full.height });
+      if (dy > 0) drawRect({ x: 0, y: 0, width: full.width, height: dy });
+      if (dy < 0) drawRect({ x: 0, y: full.height + dy, width: full.width, height: -dy });
+    }
+    if (dirty !== undefined) drawRect({ ...dirty, x: dirty.x + dx, y: dirty.y + dy });
+  }
+  drawn = viewport;
+  whole = false;
+  dirty = undefined;
+  if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paint);
+  answer({ kind: 'presented', seq, composeMs: performance.now() - started });
+}
+
+/** By how many whole picture pixels the view moved; null when it was zoomed, resized or moved far. */
+function shiftBetween(from: Viewport, to: Viewport): readonly [number, number] | null {
+  if (from.scale !== to.scale || from.width !== to.width || from.height !== to.height) return null;
+  const dx = (from.x - to.x) * to.scale;
+  const dy = (from.y - to.y) * to.scale;
+  const [wholeX, wholeY] = [Math.round(dx), Math.round(dy)];
+  if (Math.abs(dx - wholeX) > 1e-6 || Math.abs(dy - wholeY) > 1e-6) return null;
+  return Math.abs(wholeX) < to.width / 2 && Math.abs(wholeY) < to.height / 2 ? [wholeX, wholeY] : null;
+}
+
+/** Outlines look at their neighbours: a rectangle is composed with this much around it. */
+const MARGIN = 2;
+
+function drawRect(rect: Rect): void {
+  const view = viewport!;
+  const x0 = Math.max(0, rect.x);
+  const y0 = Math.max(0, rect.y);
+  const x1 = Math.min(view.width, rect.x + rect.width);
+  const y1 = Math.min(view.height, rect.y + rect.height);
+  if (x1 <= x0 || y1 <= y0) return;
+  const width = x1 - x0 + 2 * MARGIN;
+  const height = y1 - y0 + 2 * MARGIN;
+  const pixels = composeArea(
+    { x: view.x + (x0 - MARGIN) / view.scale, y: view.y + (y0 - MARGIN) / view.scale, scale: view.scale, width, height },
+    true,
+  );
+  const image = new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height);
+  context!.putImageData(image, x0 - MARGIN, y0 - MARGIN, MARGIN, MARGIN, x1 - x0, y1 - y0);
+}
+
+let scratch = new Uint32Array(0);
+
+function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer> {
+  if (scratch.length < area.width * area.height) scratch = new Uint32Array(area.width * area.height);
+  compose(levels, paint!, area, scratch, {
+    showInk: options.showInk,
+    showFlats: options.showFlats,
+    markMissing: options.markMissing,
+    tileOrigin: [Math.round(area.x * area.scale), Math.round(area.y * area.scale)],
+    ...(outlines ? { hoverOutline: HOVER_OUTLINE, currentOutline: CURRENT_OUTLINE } : {}),
+  });
+  return scratch;
+}
+
+/** A small picture of a region and what is around it, for its row in the worklist. */
+function sendCrop(id: number, region: number, width: number, height: number): void {
+  if (survey === undefined || paint === undefined || region >= survey.regions.count) return;
+  const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [number, number, number, number];
+  const span = Math.max((x1 - x0) / width, (y1 - y0) / height, 0.25) * 1.7;
+  const scale = 1 / span;
+  const area = { x: (x0 + x1) / 2 - (width * span) / 2, y: (y0 + y1) / 2 - (height * span) / 2, scale, width, height };
+  const kept = paint.marks;
+  // In its row the region is the one that is meant, whatever the pointer is at.
+  const marks = kept.map((mark) => mark & MISSING);
+  for (let k = cellStart[region]!; k < cellStart[region + 1]!; k++) marks[cellsOf[k]!]! |= CURRENT;
+  paint = { ...paint, marks };
+  const pixels = composeArea(area, true).slice(0, width * height).buffer;
+  paint = { ...paint, marks: kept };
+  answer({ kind: 'crop', id, region, pixels, width, height }, [pixels]);
+}

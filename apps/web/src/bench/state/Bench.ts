@@ -1,0 +1,363 @@
+import type { AppendedView, DocumentView, PageView, StepScope, StepView } from '@jumble/contracts';
+import {
+  assignRegions,
+  colourOfPart,
+  editPalette,
+  editScratch,
+  editTrap,
+  formatColour,
+  parseColour,
+  readCastSheet,
+  readHistory,
+  readPageDocument,
+  regionAt,
+  resolveFills,
+  rgbaWord,
+  scratchColours,
+  touchingParts,
+  trapDepth2,
+  type CastPart,
+  type RecordEdit,
+  type Records,
+  type TrapRule,
+  type Viewport,
+} from '@jumble/core';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { getJson, request } from '../../api/http.ts';
+import { Engine } from '../engine/Engine.ts';
+import { OPEN, type ViewOptions } from '../engine/messages.ts';
+import { INITIAL, type BenchState } from './benchState.ts';
+import { SyncQueue, type SyncEvents } from './SyncQueue.ts';
+import { fitPage, showBox } from './viewport.ts';
+
+/**
+ * One page on the bench: its state, its engine and everything that can be done to it. Framework-free;
+ * components read the store and call the methods.
+ */
+export class Bench {
+  readonly store: StoreApi<BenchState> = createStore<BenchState>(() => INITIAL);
+  readonly engine: Engine;
+  private readonly pageSync: SyncQueue;
+  private castSync: SyncQueue | null = null;
+  private closed = false;
+  private steppingBack = false;
+  private readonly ticker: ReturnType<typeof setInterval>;
+  private readonly presented = new Map<number, (composeMs: number) => void>();
+
+  constructor(
+    private readonly pageId: string,
+    private readonly onProblem: (error: Error) => void,
+  ) {
+    this.engine = new Engine({
+      onStep: (phaseText, phaseShare) => this.set({ phaseText, phaseShare }),
+      onPresented: (seq, composeMs) => this.settlePresented(seq, composeMs),
+    });
+    this.pageSync = new SyncQueue('page', `/api/pages/${pageId}`, this.syncEvents());
+    this.ticker = setInterval(() => {
+      if (document.visibilityState === 'visible') this.set({ secondsHere: this.state.secondsHere + 1 });
+    }, 1000);
+    void this.open();
+  }
+
+  get state(): BenchState {
+    return this.store.getState();
+  }
+
+  // --- opening -------------------------------------------------------------------------------
+
+  private async open(): Promise<void> {
+    try {
+      const page = await getJson<PageView>(`/api/pages/${this.pageId}`);
+      if (this.closed) return;
+      this.castSync = new SyncQueue('cast', `/api/jobs/${page.jobId}/cast`, this.syncEvents());
+      this.set({ page });
+      const [pageDocument, castDocument, history] = await Promise.all([
+        getJson<DocumentView>(`/api/pages/${this.pageId}/document`),
+        getJson<DocumentView>(`/api/jobs/${page.jobId}/cast`),
+        getJson<Omit<StepView, 'edits'>[]>(`/api/pages/${this.pageId}/history`),
+      ]);
+      if (this.closed) return;
+      this.castSync.load(castDocument);
+      this.pageSync.load(pageDocument);
+      this.set({ history });
+      await this.read(page);
+    } catch (error) {
+      if (!this.closed) this.set({ phase: 'failed', phaseText: (error as Error).message });
+    }
+  }
+
+  private async read(page: PageView): Promise<void> {
+    const url = `/api/pages/${page.id}/grey/${page.greyHash}`;
+    const { survey } = await this.engine.survey(url, page.width, page.height, this.state.document!.prep);
+    if (this.closed) return;
+    this.set({ survey, phase: 'ready', phaseShare: 1 });
+    this.refresh();
+    const { view } = this.state;
+    if (view !== null) this.setView(fitPage(page, view));
+    const first = this.state.cast?.parts[0];
+    if (this.state.partId === null && first !== undefined) this.choosePart(first.id);
+  }
+
+  close(): void {
+    this.closed = true;
+    clearInterval(this.ticker);
+    this.pageSync.close();
+    this.castSync?.close();
+    this.engine.close();
+  }
+
+  /** Gestures that are not acknowledged yet. */
+  get unsaved(): number {
+    return this.pageSync.waiting + (this.castSync?.waiting ?? 0);
+  }
+
+  // --- documents -----------------------------------------------------------------------------
+
+  private syncEvents(): SyncEvents {
+    return {
+      onRecords: (scope, records) => this.takeRecords(scope, records),
+      onStep: (step) => this.set({ history: [...this.state.history, step] }),
+      onState: (state, waiting) => this.set({ sync: { state, waiting } }),
+      onClash: (clash) => this.set({ clash }),
+      onProblem: this.onProblem,
+    };
+  }
+
+  private takeRecords(scope: StepScope, records: Records): void {
+    if (scope === 'page') this.set({ document: readPageDocument(records) });
+    else {
+      const cast = readCastSheet(records);
+      const { partId } = this.state;
+      this.set({ cast, partId: cast.parts.some((part) => part.id === partId) ? partId : (cast.parts[0]?.id ?? null) });
+    }
+    this.refresh();
+  }
+
+  /** Works out who has which region, and shows it. */
+  private refresh(): void {
+    const { survey, document: page, cast } = this.state;
+    if (survey === null || page === null || cast === null) return;
+    const known = new Set(cast.parts.map((part) => part.id));
+    const resolved = resolveFills(survey, page.fills, (part) => known.has(part));
+    const openRegions: number[] = [];
+    const regionsOfPart = new Map<string, number>();
+    const words = this.wordsOfParts();
+    const colours = new Uint32Array(survey.regions.count);
+    resolved.partOfRegion.forEach((part, region) => {
+      colours[region] = part === null ? OPEN : words.get(part)!;
+      if (part === null) openRegions.push(region);
+      else regionsOfPart.set(part, (regionsOfPart.get(part) ?? 0) + 1);
+    });
+    const { areaPx } = survey.regions;
+    openRegions.sort((a, b) => areaPx[b]! - areaPx[a]! || a - b);
+    const { current } = this.state;
+    this.set({ resolved, openRegions, regionsOfPart, current: current !== null && current < survey.regions.count ? current : null });
+    this.engine.paint(colours, trapDepth2(page.trap));
+    this.sendPoint();
+  }
+
+  /** RGBA word of every part, as it is shown. */
+  private wordsOfParts(): Map<string, number> {
+    const { cast, document: page } = this.state;
+    return new Map((cast?.parts ?? []).map((part) => [part.id, this.wordOf(part, page?.scene ?? null)]));
+  }
+
+  private wordOf(part: CastPart, scene: string | null): number {
+    return part.empty ? 0 : rgbaWord(parseColour(colourOfPart(this.state.cast!, part.id, scene)));
+  }
+
+  /** Resolves once every gesture is acknowledged. */
+  async settled(): Promise<void> {
+    await Promise.all([this.pageSync.settled(), this.castSync?.settled()]);
+  }
+
+  // --- filling -------------------------------------------------------------------------------
+
+  choosePart(partId: string): void {
+    this.set({ partId });
+    this.sendPoint();
+  }
+
+  /** The region at a page point, or null on ink and outside. */
+  regionAt(x: number, y: number): number | null {
+    const { survey } = this.state;
+    return survey === null ? null : regionAt(survey, x, y);
+  }
+
+  /** Shows regions as given before the gesture is finished. */
+  previewGiven(regions: Iterable<number>, partId: string | null): number {
+    const list = Int32Array.from(regions);
+    const part = this.state.cast?.parts.find((one) => one.id === partId);
+    const word = part === undefined ? OPEN : this.wordOf(part, this.state.document?.scene ?? null);
+    return this.engine.patch(list, new Uint32Array(list.length).fill(word));
+  }
+
+  /** Gives regions the part, or takes theirs away (null), as one step. */
+  give(regions: ReadonlySet<number>, partId: string | null): void {
+    const { survey, document: page, resolved, cast } = this.state;
+    if (survey === null || page === null || resolved === null || cast === null) return;
+    const changed = [...regions].filter((region) => resolved.partOfRegion[region] !== partId || (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1);
+    if (changed.length === 0) return;
+    let stamp = 0;
+    for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+    const edits = assignRegions(survey, page.fills, resolved, changed, partId, stamp);
+    if (edits.length === 0) return;
+    const what = changed.length === 1 ? '1 region' : `${changed.length} regions`;
+    const name = cast.parts.find((part) => part.id === partId)?.name ?? '';
+    this.pageSync.push({ label: partId === null ? `Take the part from ${what}` : `Give ${what} to ${name}`, edits });
+  }
+
+  /** Stands at a region and brings it into view. */
+  goTo(region: number | null, show = true): void {
+    this.set({ current: region });
+    this.sendPoint();
+    const { survey, page, view } = this.state;
+    if (!show || region === null || survey === null || page === null || view === null) return;
+    const box = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [number, number, number, number];
+    this.setView(showBox(view, page, box));
+  }
+
+  /** The next region without a part after the current one, or the one before. */
+  goToOpen(direction: 1 | -1): void {
+    const { openRegions, current, survey } = this.state;
+    if (openRegions.length === 0 || survey === null) {
+      this.goTo(null);
+      return;
+    }
+    const at = current === null ? -1 : openRegions.indexOf(current);
+    let next: number;
+    if (at >= 0) next = openRegions[(at + direction + openRegions.length) % openRegions.length]!;
+    else {
+      // The current one is settled: go on with the next smaller one.
+      const area = current === null ? Infinity : survey.regions.areaPx[current]!;
+      const after = openRegions.findIndex((region) => survey.regions.areaPx[region]! <= area);
+      const start = after < 0 ? 0 : after;
+      next = openRegions[direction === 1 ? start : (start - 1 + openRegions.length) % openRegions.length]!;
+    }
+    this.goTo(next);
+  }
+
+  /** Gives the region the worklist stands at to the current part and goes on. */
+  giveCurrent(partId: string | null): void {
+    const { current } = this.state;
+    if (current === null) {
+      this.goToOpen(1);
+      return;
+    }
+    this.give(new Set([current]), partId);
+    if (partId !== null) this.goToOpen(1);
+  }
+
+  setTrap(trap: TrapRule): void {
+    const words = trap.rule === 'middle' ? 'to the middle of the line' : `to ${trap.depthPx} px`;
+    this.pageSync.push({ label: `Set the trap ${words}`, edits: [editTrap(trap)] });
+  }
+
+  // --- cast sheet ----------------------------------------------------------------------------
+
+  changeCast(label: string, edits: readonly RecordEdit[]): void {
+    this.castSync?.push({ label, edits });
+  }
+
+  /** Gives every part of the job a loud colour unlike those it touches on this page. */
+  async useScratch(): Promise<void> {
+    const { cast, resolved } = this.state;
+    if (cast === null || resolved === null) return;
+    const parts = cast.parts.filter((part) => !part.empty);
+    const number = new Map(parts.map((part, k) => [part.id, k]));
+    const pairs = await this.engine.touching();
+    const partOfRegion = Int32Array.from(this.state.resolved!.partOfRegion, (id) => (id === null ? -1 : (number.get(id) ?? -1)));
+    const { rgb, leastDistance } = scratchColours(parts.length, touchingParts(pairs, partOfRegion));
+    const edits = parts.map((part, k) => editScratch(part.id, formatColour(rgb[k]!)));
+    this.changeCast('Use scratch colours', [...edits, editPalette('scratch')]);
+    this.set({ scratchDistance: Number.isFinite(leastDistance) ? leastDistance : null });
+  }
+
+  useSceneColours(): void {
+    this.changeCast('Use the real colours', [editPalette('scene')]);
+    this.set({ scratchDistance: null });
+  }
+
+  // --- history -------------------------------------------------------------------------------
+
+  async stepBack(direction: 'undo' | 'redo'): Promise<void> {
+    if (this.steppingBack || this.closed) return;
+    this.steppingBack = true;
+    try {
+      await this.settled();
+      if (readHistory(this.state.history)[direction].length === 0) return;
+      const { step } = await request<AppendedView>('POST', `/api/pages/${this.pageId}/history`, { direction });
+      this.set({ history: [...this.state.history, step] });
+      (step.scope === 'page' ? this.pageSync : this.castSync)?.accept(step);
+    } catch (error) {
+      this.onProblem(error as Error);
+    } finally {
+      this.steppingBack = false;
+    }
+  }
+
+  resolveClash(choice: 'mine' | 'theirs'): void {
+    (this.state.clash?.scope === 'cast' ? this.castSync : this.pageSync)?.resolveClash(choice);
+  }
+
+  // --- looking -------------------------------------------------------------------------------
+
+  /** The canvas got its size (in device px). */
+  resize(width: number, height: number): void {
+    const { view, page, survey } = this.state;
+    if (view === null) this.setView(page === null ? { x: 0, y: 0, scale: 1, width, height } : fitPage(page, { width, height }));
+    else if (survey === null && page !== null) this.setView(fitPage(page, { width, height }));
+    else this.setView({ ...view, width, height });
+  }
+
+  setView(view: Viewport): number {
+    this.set({ view });
+    return this.engine.view(view, this.state.options);
+  }
+
+  setOptions(options: Partial<ViewOptions>): void {
+    const next = { ...this.state.options, ...options };
+    this.set({ options: next });
+    if (this.state.view !== null) this.engine.view(this.state.view, next);
+  }
+
+  /** The pointer stands at a page point, or left the page (null). */
+  hover(point: readonly [number, number] | null): void {
+    const hovered = point === null ? null : this.regionAt(point[0], point[1]);
+    const moved = hovered !== this.state.hovered;
+    this.set({ hovered, pointer: point });
+    if (moved) this.sendPoint();
+  }
+
+  showLoupe(screen: readonly [number, number] | null): void {
+    this.set({ loupe: screen });
+    this.engine.loupe(screen === null ? null : this.state.pointer);
+  }
+
+  /** While a gesture runs, regions show what they were given, not what hovering would do. */
+  gesturing = false;
+
+  sendPoint(): number {
+    const { hovered, current, cast, partId, document: page } = this.state;
+    const part = cast?.parts.find((one) => one.id === partId);
+    const preview = hovered === null || part === undefined || this.gesturing || part.empty ? null : this.wordOf(part, page?.scene ?? null);
+    return this.engine.point(hovered, preview, current);
+  }
+
+  /** Resolves when a frame with message `seq` in it is presented. */
+  whenPresented(seq: number): Promise<number> {
+    return new Promise((resolve) => this.presented.set(seq, resolve));
+  }
+
+  private settlePresented(seq: number, composeMs: number): void {
+    for (const [wanted, resolve] of this.presented) {
+      if (wanted > seq) continue;
+      this.presented.delete(wanted);
+      resolve(composeMs);
+    }
+  }
+
+  private set(part: Partial<BenchState>): void {
+    if (!this.closed) this.store.setState(part);
+  }
+}

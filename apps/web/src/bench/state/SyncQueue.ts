@@ -1,0 +1,167 @@
+import { applyEdits, clashingKeys, type RecordEdit, type Records } from '@jumble/core';
+import type { AppendedView, DocumentView, StepScope, StepView } from '@jumble/contracts';
+import { ConnectionLost, request, ServerProblem } from '../../api/http.ts';
+
+/** A gesture that is not acknowledged yet. */
+export interface PendingStep {
+  readonly label: string;
+  readonly edits: readonly RecordEdit[];
+}
+
+/** Two tabs gave the same thing different values: someone must choose. */
+export interface Clash {
+  readonly scope: StepScope;
+  readonly mine: PendingStep;
+  readonly theirs: readonly StepView[];
+  readonly keys: readonly string[];
+}
+
+export interface SyncEvents {
+  /** The document changed, by us or by others. */
+  readonly onRecords: (scope: StepScope, records: Records) => void;
+  readonly onStep: (step: StepView) => void;
+  readonly onState: (state: 'saved' | 'saving' | 'offline', waiting: number) => void;
+  readonly onClash: (clash: Clash | null) => void;
+  readonly onProblem: (error: Error) => void;
+}
+
+const RETRY_MS = 2000;
+
+/**
+ * Keeps one document in step with the server. Gestures show at once and are sent one after the
+ * other; a stale one is put on top of what others did, unless both touch the same thing: then the
+ * user is asked. Nothing is dropped by itself.
+ */
+export class SyncQueue {
+  /** As the server has it. */
+  private base: Records = new Map();
+  private revision = 0;
+  private pending: PendingStep[] = [];
+  private sending = false;
+  private clash: Clash | null = null;
+  private closed = false;
+  private idle: (() => void)[] = [];
+
+  constructor(
+    private readonly scope: StepScope,
+    private readonly url: string,
+    private readonly events: SyncEvents,
+  ) {}
+
+  load({ revision, records }: DocumentView): void {
+    this.base = new Map(records);
+    this.revision = revision;
+    this.show();
+  }
+
+  get waiting(): number {
+    return this.pending.length;
+  }
+
+  push(step: PendingStep): void {
+    this.pending.push(step);
+    this.show();
+    void this.send();
+  }
+
+  /** A step that the server made itself (undo, redo). */
+  accept(step: StepView): void {
+    if (step.revision !== this.revision + 1) return;
+    this.base = applyEdits(this.base, step.edits).records;
+    this.revision = step.revision;
+    this.show();
+  }
+
+  /** Resolves once everything is acknowledged. */
+  settled(): Promise<void> {
+    return this.pending.length === 0 ? Promise.resolve() : new Promise((resolve) => this.idle.push(resolve));
+  }
+
+  /** Answers a clash: put ours on top, or let theirs stand where both touch. */
+  resolveClash(choice: 'mine' | 'theirs'): void {
+    const { clash } = this;
+    if (clash === null) return;
+    if (choice === 'theirs') {
+      const keys = new Set(clash.keys);
+      const edits = clash.mine.edits.filter((edit) => !keys.has(edit.key));
+      if (edits.length === 0) this.pending.shift();
+      else this.pending[0] = { ...clash.mine, edits };
+    }
+    this.clash = null;
+    this.events.onClash(null);
+    this.show();
+    void this.send();
+  }
+
+  close(): void {
+    this.closed = true;
+  }
+
+  private show(): void {
+    let records = this.base;
+    for (const step of this.pending) records = applyEdits(records, step.edits).records;
+    this.events.onRecords(this.scope, records);
+  }
+
+  private async send(): Promise<void> {
+    if (this.sending || this.clash !== null) return;
+    this.sending = true;
+    try {
+      while (this.pending.length > 0 && this.clash === null && !this.closed) {
+        this.events.onState('saving', this.pending.length);
+        await this.sendFirst(this.pending[0]!);
+      }
+    } finally {
+      this.sending = false;
+    }
+    if (this.pending.length === 0) {
+      this.events.onState('saved', 0);
+      this.idle.splice(0).forEach((resolve) => resolve());
+    }
+  }
+
+  private async sendFirst(step: PendingStep): Promise<void> {
+    try {
+      const answer = await request<AppendedView>('POST', `${this.url}/edits`, { baseRevision: this.revision, ...step });
+      this.acknowledge(answer.step);
+    } catch (error) {
+      if (error instanceof ConnectionLost) {
+        this.events.onState('offline', this.pending.length);
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+      } else if (error instanceof ServerProblem && error.code === 'stale-edit') {
+        this.rebase(step, error.body.missed as StepView[]);
+      } else {
+        // The server will never take this one: say so and show the page as it is stored.
+        this.pending.shift();
+        this.show();
+        this.events.onProblem(error as Error);
+      }
+    }
+  }
+
+  private acknowledge(step: StepView): void {
+    this.pending.shift();
+    this.base = applyEdits(this.base, step.edits).records;
+    this.revision = step.revision;
+    this.events.onStep(step);
+  }
+
+  private rebase(step: PendingStep, missed: readonly StepView[]): void {
+    const mine = JSON.stringify(step.edits);
+    for (const theirs of missed) {
+      this.base = applyEdits(this.base, theirs.edits).records;
+      this.revision = theirs.revision;
+      this.events.onStep(theirs);
+      // Our own step, stored although its answer was lost on the way.
+      if (this.pending[0] === step && theirs.label === step.label && JSON.stringify(theirs.edits) === mine) this.pending.shift();
+    }
+    if (this.pending[0] === step) {
+      const keys = clashingKeys(step.edits, missed.flatMap((other) => other.edits));
+      if (keys.length > 0) {
+        this.clash = { scope: this.scope, mine: step, theirs: missed, keys };
+        this.events.onClash(this.clash);
+      }
+    }
+    this.show();
+  }
+}

@@ -1,0 +1,62 @@
+import type { PageView, StepView } from '@jumble/contracts';
+import type { CastSheet, PageDocument, ResolvedFills, Survey, Viewport } from '@jumble/core';
+import type { ViewOptions } from '../engine/messages.ts';
+import type { Clash } from './SyncQueue.ts';
+
+/** What the bench shows. Components select from it; they do not compute. */
+export interface BenchState {
+  readonly phase: 'reading' | 'ready' | 'failed';
+  /** What is done while the page is read, or why it failed. */
+  readonly phaseText: string;
+  readonly phaseShare: number;
+  readonly page: PageView | null;
+  readonly survey: Survey | null;
+  readonly document: PageDocument | null;
+  readonly cast: CastSheet | null;
+  readonly resolved: ResolvedFills | null;
+  /** Regions without a part, the largest first. */
+  readonly openRegions: readonly number[];
+  /** How many regions on this page each part has. */
+  readonly regionsOfPart: ReadonlyMap<string, number>;
+  readonly partId: string | null;
+  readonly hovered: number | null;
+  /** Page point under the pointer. */
+  readonly pointer: readonly [number, number] | null;
+  /** Region the worklist stands at. */
+  readonly current: number | null;
+  readonly view: Viewport | null;
+  readonly options: ViewOptions;
+  /** The loupe's place on the screen while its key is held. */
+  readonly loupe: readonly [number, number] | null;
+  readonly history: readonly Omit<StepView, 'edits'>[];
+  readonly sync: { readonly state: 'saved' | 'saving' | 'offline'; readonly waiting: number };
+  readonly clash: Clash | null;
+  /** Least CIEDE2000 between parts that touch here, when scratch colours were made on this page. */
+  readonly scratchDistance: number | null;
+  readonly secondsHere: number;
+}
+
+export const INITIAL: BenchState = {
+  phase: 'reading',
+  phaseText: 'The page is opened',
+  phaseShare: 0,
+  page: null,
+  survey: null,
+  document: null,
+  cast: null,
+  resolved: null,
+  openRegions: [],
+  regionsOfPart: new Map(),
+  partId: null,
+  hovered: null,
+  pointer: null,
+  current: null,
+  view: null,
+  options: { markMissing: true, showInk: true, showFlats: true },
+  loupe: null,
+  history: [],
+  sync: { state: 'saved', waiting: 0 },
+  clash: null,
+  scratchDistance: null,
+  secondsHere: 0,
+};

@@ -1,0 +1,146 @@
+import { centreOn, fitPage, panBy, zoomAt } from '../state/viewport.ts';
+import type { Bench } from '../state/Bench.ts';
+
+/** An action with its key, as the list of keys shows it. */
+export interface KeyAction {
+  readonly keys: string;
+  readonly words: string;
+  readonly group: 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
+}
+
+/** Letters that have a meaning of their own and cannot be a part's slot. */
+export const RESERVED_KEYS = new Set(['q', 'w', 'e']);
+
+export const KEY_ACTIONS: readonly KeyAction[] = [
+  { group: 'Filling', keys: '0 … 9, a … z', words: 'choose the part with this key' },
+  { group: 'Filling', keys: 'click, drag', words: 'give regions the current part' },
+  { group: 'Filling', keys: 'Shift + drag, right button', words: 'take the part away' },
+  { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
+  { group: 'Filling', keys: '.', words: 'next region without a part' },
+  { group: 'Filling', keys: ',', words: 'the one before' },
+  { group: 'Filling', keys: 'Enter', words: 'give the marked region the current part and go on' },
+  { group: 'Filling', keys: 'Backspace', words: 'take the part from the marked region' },
+  { group: 'Looking', keys: 'Space + drag', words: 'move the page' },
+  { group: 'Looking', keys: 'wheel, pinch, + and -', words: 'zoom' },
+  { group: 'Looking', keys: 'arrows', words: 'move the page in steps' },
+  { group: 'Looking', keys: 'Home', words: 'whole page' },
+  { group: 'Looking', keys: 'End', words: 'true pixels' },
+  { group: 'Looking', keys: 'q (held)', words: 'loupe at the pointer' },
+  { group: 'Looking', keys: 'w', words: 'mark or unmark what is missing' },
+  { group: 'Pages', keys: 'Page Down', words: 'next page' },
+  { group: 'Pages', keys: 'Page Up', words: 'page before' },
+  { group: 'Everywhere', keys: 'Ctrl+Z', words: 'undo' },
+  { group: 'Everywhere', keys: 'Ctrl+Shift+Z', words: 'redo' },
+  { group: 'Everywhere', keys: 'Escape', words: 'drop the gesture' },
+  { group: 'Everywhere', keys: '?', words: 'this list' },
+];
+
+/** What only the interface around the bench can do. */
+export interface KeyPorts {
+  readonly goToPage: (direction: 1 | -1) => void;
+  readonly showKeys: () => void;
+  readonly alreadySaved: () => void;
+  readonly cancelGesture: () => void;
+}
+
+/** Handles a key press on the bench. @returns whether it meant something. */
+export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): boolean {
+  if (event.ctrlKey || event.metaKey) return pressWithControl(event, bench, ports);
+  if (event.altKey) return false;
+  switch (event.key) {
+    case '.':
+      bench.goToOpen(1);
+      return true;
+    case ',':
+      bench.goToOpen(-1);
+      return true;
+    case 'Enter':
+      bench.giveCurrent(bench.state.partId);
+      return true;
+    case 'Backspace':
+    case 'Delete':
+      bench.giveCurrent(null);
+      return true;
+    case 'Escape':
+      ports.cancelGesture();
+      return true;
+    case '?':
+      ports.showKeys();
+      return true;
+    case 'PageDown':
+      ports.goToPage(1);
+      return true;
+    case 'PageUp':
+      ports.goToPage(-1);
+      return true;
+    case 'e':
+      pickPart(bench);
+      return true;
+    case 'w':
+      bench.setOptions({ markMissing: !bench.state.options.markMissing });
+      return true;
+    default:
+      return pressLook(event.key, bench) || pressSlot(event.key, bench);
+  }
+}
+
+function pressWithControl(event: KeyboardEvent, bench: Bench, ports: KeyPorts): boolean {
+  const key = event.key.toLowerCase();
+  if (key === 'z') void bench.stepBack(event.shiftKey ? 'redo' : 'undo');
+  else if (key === 'y') void bench.stepBack('redo');
+  else if (key === 's') ports.alreadySaved();
+  else return false;
+  return true;
+}
+
+const PAN_STEP_PX = 80;
+
+function pressLook(key: string, bench: Bench): boolean {
+  const { view, page } = bench.state;
+  if (view === null || page === null) return false;
+  const middle = [view.width / 2, view.height / 2] as const;
+  switch (key) {
+    case '+':
+    case '=':
+      bench.setView(zoomAt(view, 1.25, ...middle));
+      return true;
+    case '-':
+      bench.setView(zoomAt(view, 0.8, ...middle));
+      return true;
+    case 'Home':
+      bench.setView(fitPage(page, view));
+      return true;
+    case 'End':
+      bench.setView(
+        centreOn({ ...view, scale: 1 }, view.x + middle[0] / view.scale, view.y + middle[1] / view.scale),
+      );
+      return true;
+    case 'ArrowLeft':
+      bench.setView(panBy(view, PAN_STEP_PX, 0));
+      return true;
+    case 'ArrowRight':
+      bench.setView(panBy(view, -PAN_STEP_PX, 0));
+      return true;
+    case 'ArrowUp':
+      bench.setView(panBy(view, 0, PAN_STEP_PX));
+      return true;
+    case 'ArrowDown':
+      bench.setView(panBy(view, 0, -PAN_STEP_PX));
+      return true;
+    default:
+      return false;
+  }
+}
+
+function pressSlot(key: string, bench: Bench): boolean {
+  const part = bench.state.cast?.parts.find((one) => one.slot === key);
+  if (part === undefined) return false;
+  bench.choosePart(part.id);
+  return true;
+}
+
+function pickPart(bench: Bench): void {
+  const { hovered, resolved } = bench.state;
+  const part = hovered === null ? null : (resolved?.partOfRegion[hovered] ?? null);
+  if (part !== null) bench.choosePart(part);
+}

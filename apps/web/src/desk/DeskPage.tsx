@@ -1,0 +1,59 @@
+import type { JobView } from '@jumble/contracts';
+import AddIcon from '@mui/icons-material/Add';
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useState, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import { DeskFrame } from './DeskFrame.tsx';
+import { JobRow } from './JobRow.tsx';
+import { NewJobDialog } from './NewJobDialog.tsx';
+
+/** All jobs, the newest first. */
+export function DeskPage(): ReactNode {
+  const { data: jobs, error, mutate } = useSWR<JobView[], Error>('/api/jobs');
+  const [creating, setCreating] = useState(false);
+  const navigate = useNavigate();
+  return (
+    <DeskFrame
+      title="Desk"
+      actions={
+        <Button variant="contained" startIcon={<AddIcon />} onClick={() => setCreating(true)}>
+          New job
+        </Button>
+      }
+    >
+      {error !== undefined && <Alert severity="error">{error.message}</Alert>}
+      {jobs?.length === 0 && (
+        <Box sx={{ py: 8, textAlign: 'center' }}>
+          <Typography variant="h2" gutterBottom>
+            No jobs yet
+          </Typography>
+          <Typography color="text.secondary" sx={{ mb: 2 }}>
+            A job holds the pages of a comic and the cast sheet they share. Begin one, then drop your line art on it.
+          </Typography>
+          <Button variant="contained" onClick={() => setCreating(true)}>
+            New job
+          </Button>
+        </Box>
+      )}
+      {jobs !== undefined && jobs.length > 0 && (
+        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 1 }}>
+          {jobs.map((job) => (
+            <JobRow key={job.id} job={job} onChanged={() => void mutate()} />
+          ))}
+        </Box>
+      )}
+      <NewJobDialog
+        open={creating}
+        onClose={() => setCreating(false)}
+        onCreated={(job) => {
+          void mutate();
+          void navigate(`/jobs/${job.id}`);
+        }}
+      />
+    </DeskFrame>
+  );
+}

@@ -1,0 +1,121 @@
+import type { JobView, PageView } from '@jumble/contracts';
+import UploadFileIcon from '@mui/icons-material/UploadFile';
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import dayjs from 'dayjs';
+import { useState, type ReactNode } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useParams } from 'react-router';
+import useSWR from 'swr';
+import { request } from '../api/http.ts';
+import { useNotices } from '../notices/NoticeProvider.tsx';
+import { tones } from '../theme.ts';
+import { DeskFrame } from './DeskFrame.tsx';
+import { PageCard } from './PageCard.tsx';
+import { progressOf, progressText } from './progress.ts';
+import { ResolutionDialog } from './ResolutionDialog.tsx';
+import { UploadList } from './UploadList.tsx';
+import { useUploads } from './useUploads.ts';
+
+const ACCEPT = {
+  'image/png': ['.png'],
+  'image/tiff': ['.tif', '.tiff'],
+  'image/jpeg': ['.jpg', '.jpeg'],
+  'image/gif': ['.gif'],
+  'image/webp': ['.webp'],
+};
+
+/** The pages of a job: as they stand, and where new ones are dropped. */
+export function JobPage(): ReactNode {
+  const { jobId = '' } = useParams();
+  const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
+  const { fail } = useNotices();
+  const [unstated, setUnstated] = useState<readonly PageView[]>([]);
+  const uploads = useUploads(jobId, (page) => {
+    void mutate();
+    if (page.dpi === null) setUnstated((pages) => [...pages, page]);
+  });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    // The server decides what a page is: a wrong kind gets its reason, not silence.
+    onDrop: (accepted, refused) => uploads.add([...accepted, ...refused.map(({ file }) => file)]),
+    accept: ACCEPT,
+    noClick: true,
+    noKeyboard: true,
+  });
+
+  const move = (from: number, to: number): void => {
+    if (job === undefined) return;
+    const pages = [...job.pages];
+    const [moved] = pages.splice(from, 1);
+    pages.splice(to, 0, moved!);
+    void mutate({ ...job, pages }, { revalidate: false });
+    request('PUT', `/api/jobs/${jobId}/pages/order`, { pageIds: pages.map((page) => page.id) })
+      .catch(fail)
+      .finally(() => void mutate());
+  };
+
+  const progress = progressOf(job?.pages ?? []);
+  return (
+    <Box {...getRootProps()} sx={{ minHeight: '100%' }}>
+      <input {...getInputProps({ 'aria-label': 'Page files' })} />
+      <DeskFrame
+        title={job?.name ?? ' '}
+        parent={{ label: 'Desk', to: '/' }}
+        subtitle={
+          <Typography variant="body2" color="text.secondary">
+            {job !== undefined &&
+              `${job.pages.length === 1 ? '1 page' : `${job.pages.length} pages`}, ${progressText(progress.filled, progress.total)}${job.dueOn === null ? '' : `, due ${dayjs(job.dueOn).format('D MMM YYYY')}`}`}
+          </Typography>
+        }
+        actions={
+          <Button variant="contained" startIcon={<UploadFileIcon />} onClick={open}>
+            Add pages
+          </Button>
+        }
+      >
+        {error !== undefined && <Alert severity="error">{error.message}</Alert>}
+        <UploadList uploads={uploads} />
+        {job?.pages.length === 0 && (
+          <Box sx={{ py: 8, textAlign: 'center', border: `2px dashed ${tones.line}`, borderRadius: 1 }}>
+            <Typography variant="h2" gutterBottom>
+              Drop finished line art here
+            </Typography>
+            <Typography color="text.secondary" sx={{ mb: 2 }}>
+              PNG, TIFF, JPEG, GIF or WebP, in any colour mode. The original files are kept as they are.
+            </Typography>
+            <Button variant="outlined" onClick={open}>
+              Choose files
+            </Button>
+          </Box>
+        )}
+        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 2, gridTemplateColumns: 'repeat(auto-fill, minmax(214px, 1fr))' }}>
+          {job?.pages.map((page, k) => (
+            <PageCard
+              key={page.id}
+              page={page}
+              number={k + 1}
+              onChanged={() => void mutate()}
+              onMoveEarlier={k === 0 ? undefined : () => move(k, k - 1)}
+              onMoveLater={k === job.pages.length - 1 ? undefined : () => move(k, k + 1)}
+              onAskResolution={() => setUnstated([page])}
+            />
+          ))}
+        </Box>
+      </DeskFrame>
+      {isDragActive && (
+        <Box sx={{ position: 'fixed', inset: 16, border: `3px dashed ${tones.accent}`, borderRadius: 1, bgcolor: 'rgba(246,246,244,0.9)', display: 'grid', placeItems: 'center', zIndex: 1300, pointerEvents: 'none' }}>
+          <Typography variant="h1">Drop to add these pages</Typography>
+        </Box>
+      )}
+      <ResolutionDialog
+        page={unstated[0] ?? null}
+        onDone={() => {
+          setUnstated((pages) => pages.slice(1));
+          void mutate();
+        }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,99 @@
+/** A part of the demo's cast, with its colours by day's end (in the tunnels' lamplight) and at night. */
+export interface DemoPart {
+  readonly id: string;
+  readonly name: string;
+  readonly slot: string | null;
+  readonly lamplight: string;
+  readonly night: string;
+  readonly empty?: true;
+}
+
+export interface DemoGroup {
+  readonly id: string;
+  readonly name: string;
+  readonly parts: readonly DemoPart[];
+}
+
+const part = (id: string, name: string, slot: string | null, lamplight: string, night: string): DemoPart => ({ id, name, slot, lamplight, night });
+
+/** Everybody and everything in *The Understory Line*; the topmost of the stack first. */
+export const DEMO_CAST: readonly DemoGroup[] = [
+  {
+    id: 'lettering', name: 'Lettering',
+    parts: [
+      { id: 'blank', name: 'Leave empty', slot: '0', lamplight: '#ffffff', night: '#ffffff', empty: true },
+      part('caption', 'Captions', '9', '#f3e3b0', '#c9d3dd'),
+      part('sound', 'Sounds', null, '#e9a23b', '#b9822f'),
+    ],
+  },
+  {
+    id: 'wren', name: 'Wren, the conductor',
+    parts: [
+      part('wren-skin', 'Skin', '1', '#c98f66', '#7f6a72'),
+      part('wren-coat', 'Coat', '2', '#3f6f6b', '#28484f'),
+      part('wren-lining', 'Lining', '3', '#b8483e', '#74343c'),
+      part('wren-scarf', 'Scarf', '4', '#e2b04a', '#9c8148'),
+      part('wren-stripe', 'Scarf stripes', 'a', '#f0dfb4', '#a9a48f'),
+      part('wren-cap', 'Cap', '5', '#2f4f57', '#1f3540'),
+      part('wren-band', 'Cap band', 'b', '#a33a3a', '#6b2c36'),
+      part('wren-brass', 'Brass', '6', '#d9a441', '#97783f'),
+      part('wren-glass', 'Spectacles', 'c', '#dcecea', '#9fb4bb'),
+      part('wren-hair', 'Hair', 'd', '#4a2f2a', '#2f2428'),
+      part('wren-trousers', 'Trousers', 'f', '#57503f', '#37363a'),
+    ],
+  },
+  {
+    id: 'ilo', name: 'Ilo, the moth child',
+    parts: [
+      part('ilo-fur', 'Fur', 'g', '#e8d9c4', '#9c98a0'),
+      part('ilo-wing', 'Wings', '7', '#b98ea7', '#766179'),
+      part('ilo-spot', 'Wing spots', 'h', '#5b3f63', '#3d2f49'),
+      part('ilo-ring', 'Spot rings', 'i', '#f0c987', '#a68f6d'),
+      part('ilo-eye', 'Eyes', 'j', '#f6f3dc', '#b4b8b0'),
+      part('ilo-dress', 'Smock', 'k', '#7f9a5a', '#54684b'),
+    ],
+  },
+  {
+    id: 'mumble', name: 'Mumble, the digger',
+    parts: [
+      part('mumble-fur', 'Fur', '8', '#6d5a66', '#453d4c'),
+      part('mumble-belly', 'Belly', 'l', '#9c8a8c', '#655d66'),
+      part('mumble-nose', 'Nose', 'm', '#d98f8f', '#91666d'),
+      part('mumble-claw', 'Claws', 'n', '#eadfc6', '#a59f95'),
+    ],
+  },
+  {
+    id: 'tram', name: 'The night tram',
+    parts: [
+      part('tram-body', 'Body', 'o', '#a8452f', '#6d3432'),
+      part('tram-trim', 'Trim', 'p', '#e5cf9b', '#9b9078'),
+      part('tram-window', 'Windows', 'r', '#f2dd8a', '#c3b56f'),
+      part('tram-roof', 'Roof', 's', '#5a6a63', '#3b4a4c'),
+      part('tram-iron', 'Iron', 't', '#6c7276', '#474f57'),
+      part('tram-seat', 'Seats', 'u', '#7d5a3a', '#4f3f38'),
+      part('lamp', 'Lamps', 'v', '#fff3b8', '#e8d995'),
+    ],
+  },
+  {
+    id: 'forest', name: 'Understory',
+    parts: [
+      part('root', 'Roots', 'x', '#8a6b4a', '#54474a'),
+      part('root-far', 'Roots, far', 'y', '#6f6758', '#434650'),
+      part('earth', 'Earth', 'z', '#59503f', '#37353c'),
+      part('depth', 'Depth', null, '#39423f', '#20262f'),
+      part('fern', 'Ferns', null, '#6f9350', '#3f5c4a'),
+      part('moss', 'Moss', null, '#93a85a', '#56694d'),
+      part('mushroom', 'Mushrooms', null, '#d8654a', '#8a4747'),
+      part('mushroom-dot', 'Mushroom dots', null, '#f6e9cf', '#b0a79c'),
+      part('stalk', 'Stalks', null, '#e3d6b8', '#9a948b'),
+      part('stone', 'Stone', null, '#a39f92', '#686b70'),
+      part('stone-dark', 'Stone, dark', null, '#827e74', '#52555c'),
+      part('wood', 'Wood', null, '#9f7a4f', '#66543f'),
+      part('sign', 'Signs', null, '#ece3c4', '#a39e8c'),
+      part('rail', 'Rails', null, '#8d9396', '#5d666e'),
+    ],
+  },
+];
+
+/** All parts in their order; a part's number in the truth picture is its place here. */
+export const DEMO_PARTS: readonly DemoPart[] = DEMO_CAST.flatMap((group) => group.parts);
