@@ -140,7 +140,7 @@ export function wrenFigure(d: Drawing, frame: Frame, mood: Mood, pose: 'lantern'
   d.shape('wren-brass', at(line([[-12, 220], [20, 222], [20, 252], [-12, 250]], 4, true)), { width: w * 0.8 });
   d.shape('wren-lining', at(line([[-34, 60], [-54, 84], [-30, 146], [-2, 218], [2, 150], [-6, 84]], 5, true)), { width: w * 0.85 });
   d.shape('wren-lining', at(line([[34, 60], [56, 86], [40, 140], [12, 218], [8, 150], [16, 84]], 5, true)), { width: w * 0.85 });
-  for (const y of [262, 300, 340]) for (const x of [-22, 50]) d.shape('wren-brass', at(ellipse(x - (x > 0 ? 0 : (y - 262) * 0.1), y, 6.5, 6.5)), { width: w * 0.6 });
+  for (const y of [272, 330]) for (const x of [-22, 50]) d.shape('wren-brass', at(ellipse(x - (x > 0 ? 0 : (y - 262) * 0.1), y, 6.5, 6.5)), { width: w * 0.6 });
   wrenScarf(d, frame);
   // The near arm.
   if (pose === 'lantern') {

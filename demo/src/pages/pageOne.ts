@@ -1,4 +1,4 @@
-import { Drawing } from '../Drawing.ts';
+import type { Drawing } from '../Drawing.ts';
 import { curve, line, rectangle, type Point } from '../geometry.ts';
 import { balloon, caption, letter, sound } from '../lettering.ts';
 import { ilo } from '../figures/ilo.ts';
@@ -103,6 +103,6 @@ export function drawPageOne(d: Drawing): void {
     fern(d, [1960, 3050], [1800, 2680], -50, 6, 91);
     fern(d, [1990, 3050], [1960, 2620], 40, 5, 92);
     fern(d, [1900, 3060], [1650, 2860], -60, 5, 93);
-    balloon(d, 1690, 2400, 268, 78, [1400, 2420], ['MOSSGATE! ALL', 'ABOARD, ALL OFF!']);
+    balloon(d, 1010, 2258, 268, 78, [1270, 2390], ['MOSSGATE! ALL', 'ABOARD, ALL OFF!']);
   });
 }

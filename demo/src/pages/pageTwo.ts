@@ -1,4 +1,4 @@
-import { Drawing } from '../Drawing.ts';
+import type { Drawing } from '../Drawing.ts';
 import { curve, ellipse, line, rectangle } from '../geometry.ts';
 import { balloon, caption, sound } from '../lettering.ts';
 import { ilo } from '../figures/ilo.ts';

@@ -1,0 +1,69 @@
+import prettier from 'eslint-config-prettier';
+import importX from 'eslint-plugin-import-x';
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+/** Who may import whom: dependencies point one way. A folder may import only what is named for it. */
+const ALLOWED = {
+  'packages/core': [],
+  'packages/formats': ['core'],
+  'packages/contracts': ['core'],
+  'packages/raster-io': ['core', 'formats'],
+  'apps/server': ['core', 'formats', 'contracts', 'raster-io'],
+  'apps/web': ['core', 'formats', 'contracts'],
+  'apps/cli': ['core', 'formats', 'raster-io'],
+};
+const PACKAGES = ['core', 'formats', 'contracts', 'raster-io', 'server', 'web', 'cli', 'demo', 'bench', 'e2e'];
+
+const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
+  files: [`${folder}/**/*.{ts,tsx}`],
+  ignores: ['**/*.test.ts', '**/*.test.tsx', '**/testSetup.ts'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: PACKAGES.filter((name) => !allowed.includes(name)).map((name) => `@jumble/${name}`),
+            message: `${folder} may import only: ${allowed.join(', ') || 'nothing of the workspace'}.`,
+          },
+          { regex: '^(\\.\\./)+(packages|apps|demo|bench|e2e)/', message: 'Import a package by its name.' },
+          ...(folder === 'packages/core' || folder === 'packages/formats' || folder === 'apps/web'
+            ? [{ group: ['node:*', 'fs', 'path'], message: `${folder} runs in the browser.` }]
+            : []),
+          ...(folder === 'packages/core' ? [{ group: ['react', '@nestjs/*', 'sharp'], message: 'The core knows no framework.' }] : []),
+        ],
+      },
+    ],
+  },
+}));
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**'] },
+  ...tseslint.configs.strict,
+  prettier,
+  {
+    files: ['**/*.{ts,tsx,mjs,mts,js}'],
+    plugins: { 'import-x': importX },
+    settings: { 'import-x/resolver-next': [importX.createNodeResolver({ extensions: ['.ts', '.tsx', '.js', '.mjs'] })] },
+    rules: {
+      'import-x/no-cycle': 'error',
+      // Typed arrays are read inside their bounds; the compiler asks for the mark at every access.
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      // Modules of the server framework are classes without members.
+      '@typescript-eslint/no-extraneous-class': 'off',
+      '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      'no-restricted-globals': ['error', { name: 'alert', message: 'Say it in the interface.' }],
+      eqeqeq: 'error',
+      'prefer-const': 'error',
+    },
+  },
+  {
+    // Decorator metadata needs the classes themselves, not their types.
+    files: ['apps/server/**/*.ts', 'packages/contracts/**/*.ts'],
+    rules: { '@typescript-eslint/consistent-type-imports': 'off' },
+  },
+  { files: ['apps/web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  ...houseRules,
+);

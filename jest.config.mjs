@@ -1,0 +1,37 @@
+const transform = (jsx) => ({
+  '^.+\\.tsx?$': [
+    '@swc/jest',
+    {
+      jsc: {
+        parser: { syntax: 'typescript', tsx: jsx, decorators: true },
+        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false, react: { runtime: 'automatic' } },
+        target: 'es2022',
+        keepClassNames: true,
+      },
+      module: { type: 'es6' },
+    },
+  ],
+});
+
+const project = (displayName, roots, extra = {}) => ({
+  displayName,
+  rootDir: import.meta.dirname,
+  roots: roots.map((folder) => `<rootDir>/${folder}`),
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: transform(displayName === 'web'),
+  ...extra,
+});
+
+export default {
+  projects: [
+    project('core', ['packages', 'demo']),
+    project('server', ['apps/server', 'apps/cli']),
+    project('web', ['apps/web/src'], {
+      testEnvironment: 'jsdom',
+      setupFiles: ['<rootDir>/apps/web/src/testSetup.ts'],
+      moduleNameMapper: { '\\.css$': '<rootDir>/apps/web/src/emptyStyle.ts' },
+    }),
+  ],
+  testTimeout: 60000,
+};

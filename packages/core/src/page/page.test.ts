@@ -1,0 +1,116 @@
+import { describe, expect, test } from '@jest/globals';
+import { seeded } from '../testing/textGrid.ts';
+import { readHistory, type HistoryStep } from './history.ts';
+import { checkPageEdit, editFill, editScene, editTrap, readPageDocument } from './PageDocument.ts';
+import { applyEdits, clashingKeys, parseRecords, serialiseRecords, type Json, type RecordEdit, type Records } from './records.ts';
+
+describe('records', () => {
+  test('are not changed by applying edits to them', () => {
+    const before: Records = new Map([['a', 1]]);
+    applyEdits(before, [{ key: 'a', value: 2 }, { key: 'b', value: 3 }]);
+    expect([...before]).toEqual([['a', 1]]);
+  });
+
+  test('come back byte for byte: random edits, undo all, redo all', () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const random = seeded(seed);
+      let records: Records = new Map<string, Json>([['prep', { crumbLimitPx2: 'auto' }]]);
+      const texts = [serialiseRecords(records)];
+      const steps: { edits: RecordEdit[]; inverse: RecordEdit[] }[] = [];
+      for (let k = 0; k < 40; k++) {
+        const edits = Array.from({ length: 1 + Math.floor(random() * 5) }, (): RecordEdit => ({
+          key: `fill/${Math.floor(random() * 9)},1`,
+          value: random() < 0.3 ? null : { part: `p${Math.floor(random() * 3)}`, stamp: k },
+        }));
+        const applied = applyEdits(records, edits);
+        records = applied.records;
+        steps.push({ edits, inverse: applied.inverse });
+        texts.push(serialiseRecords(records));
+      }
+      for (let k = steps.length - 1; k >= 0; k--) {
+        records = applyEdits(records, steps[k]!.inverse).records;
+        expect(serialiseRecords(records)).toBe(texts[k]);
+      }
+      steps.forEach(({ edits }, k) => {
+        records = applyEdits(records, edits).records;
+        expect(serialiseRecords(records)).toBe(texts[k + 1]);
+      });
+    }
+  });
+
+  test('have one text whatever order they were made in, and it can be read back', () => {
+    const one = applyEdits(new Map(), [{ key: 'b', value: 1 }, { key: 'a', value: [2] }]).records;
+    const two = applyEdits(new Map(), [{ key: 'a', value: [2] }, { key: 'b', value: 1 }]).records;
+    expect(serialiseRecords(one)).toBe(serialiseRecords(two));
+    expect(serialiseRecords(parseRecords(serialiseRecords(one)))).toBe(serialiseRecords(one));
+  });
+
+  test('clash only where two sides give the same key different values', () => {
+    const mine = [{ key: 'a', value: 1 }, { key: 'b', value: 2 }, { key: 'c', value: null }];
+    expect(clashingKeys(mine, [{ key: 'a', value: 1 }, { key: 'b', value: 9 }, { key: 'd', value: 4 }])).toEqual(['b']);
+    expect(clashingKeys(mine, [{ key: 'c', value: 5 }])).toEqual(['c']);
+  });
+});
+
+describe('the page document', () => {
+  test('has defaults for what nobody decided', () => {
+    expect(readPageDocument(new Map())).toEqual({
+      prep: { inkPoints: 'auto', crumbLimitPx2: 'auto' },
+      trap: { rule: 'middle' },
+      scene: null,
+      fills: new Map(),
+    });
+  });
+
+  test('is read from its edits', () => {
+    const fill = { part: 'coat', anchors: [[3, 4]] as [number, number][], stamp: 2 };
+    const { records } = applyEdits(new Map(), [editFill('3,4', fill), editTrap({ rule: 'depth', depthPx: 3 }), editScene('night')]);
+    const page = readPageDocument(records);
+    expect(page.fills.get('3,4')).toEqual(fill);
+    expect(page.trap).toEqual({ rule: 'depth', depthPx: 3 });
+    expect(page.scene).toBe('night');
+  });
+
+  const good = { part: 'coat', anchors: [[1, 2]], stamp: 0 };
+  test.each<[string, Json]>([
+    ['fill/1,2', good],
+    ['fill/1,2', null],
+    ['trap', { rule: 'middle' }],
+    ['prep', { inkPoints: { blackPoint: 3, whitePoint: 200 }, crumbLimitPx2: 12 }],
+    ['scene', null],
+  ])('takes the edit %s %j', (key, value) => {
+    expect(() => checkPageEdit({ key, value })).not.toThrow();
+  });
+
+  test.each<[string, Json, RegExp]>([
+    ['other', 1, /`key` must be/],
+    ['fill/1.5,2', good, /`key` must be/],
+    ['fill/1,2', { ...good, part: '../x' }, /must be the id of a part/],
+    ['fill/1,2', { ...good, anchors: [] }, /must hold 1 to/],
+    ['fill/1,2', { ...good, anchors: [[1, -2]] }, /`y` must be an integer/],
+    ['fill/1,2', { ...good, stamp: 1.5 }, /stamp` must be an integer/],
+    ['fill/1,2', 'coat', /must be an object/],
+    ['trap', { rule: 'depth', depthPx: 0 }, /`depthPx` must be an integer from 1/],
+    ['trap', { rule: 'wide' }, /must be middle or depth/],
+    ['prep', { inkPoints: { blackPoint: 9, whitePoint: 9 }, crumbLimitPx2: 0 }, /below `whitePoint`/],
+    ['prep', { inkPoints: 'auto', crumbLimitPx2: -1 }, /`crumbLimitPx2`/],
+    ['scene', 5, /`scene` must be/],
+  ])('refuses the edit %s %j', (key, value, message) => {
+    expect(() => checkPageEdit({ key, value })).toThrow(message);
+  });
+});
+
+describe('history', () => {
+  const step = (seq: number, kind: HistoryStep['kind'], of: number | null = null): HistoryStep => ({ seq, kind, of });
+
+  test('undoes the last step first and redoes it again', () => {
+    const log = [step(1, 'do'), step(2, 'do'), step(3, 'undo', 2)];
+    expect(readHistory(log)).toEqual({ undo: [1], redo: [2] });
+    expect(readHistory([...log, step(4, 'undo', 1)])).toEqual({ undo: [], redo: [2, 1] });
+    expect(readHistory([...log, step(4, 'redo', 2)])).toEqual({ undo: [1, 2], redo: [] });
+  });
+
+  test('forgets what could be redone once something new is done', () => {
+    expect(readHistory([step(1, 'do'), step(2, 'undo', 1), step(3, 'do')])).toEqual({ undo: [3], redo: [] });
+  });
+});

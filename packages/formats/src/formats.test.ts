@@ -1,0 +1,206 @@
+import { describe, expect, test } from '@jest/globals';
+import { applyEdits, DEFAULT_PREP, editCastScene, editColour, editGroup, editPart, readCastSheet, surveyPage, type GreyRaster } from '@jumble/core';
+import { decodeRgba, encodeRgba } from '@jumble/raster-io';
+import { decode } from 'fast-png';
+import { strToU8, unzipSync, zipSync } from 'fflate';
+import { castToCsv, castToTokens } from './cast/castFiles.ts';
+import { buildFlatsPng, buildOpenRaster, type HandoffInput } from './handoff/buildOpenRaster.ts';
+import type { OraLayer, OraNode } from './openRaster/OpenRaster.ts';
+import { readOpenRaster } from './openRaster/readOpenRaster.ts';
+import { setPngFacts } from './png/setPngFacts.ts';
+
+/** Two rooms with an anti-aliased wall between them and a frame around. */
+function rooms(): GreyRaster {
+  const [width, height] = [60, 40];
+  const data = new Uint8Array(width * height).fill(255);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (y < 3 || y > 36 || x < 3 || x > 56) data[y * width + x] = 0;
+      const fromWall = Math.abs(x - 30.3);
+      if (fromWall < 4) data[y * width + x] = Math.min(data[y * width + x]!, Math.round(255 * Math.min(1, Math.max(0, fromWall - 2))));
+    }
+  }
+  return { width, height, data };
+}
+
+const survey = surveyPage(rooms(), DEFAULT_PREP);
+const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
+  survey,
+  partOfRegion: ['coat', 'sky'],
+  groups: [
+    { name: 'Ana <&>', parts: [{ id: 'coat', name: 'Coat "red"', rgb: 0xc81e28, empty: false }] },
+    { name: 'Set', parts: [{ id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false }, { id: 'no', name: 'Nothing', rgb: 0, empty: true }] },
+  ],
+  trap: { rule: 'middle' },
+  split: 'part',
+  dpi: 300,
+  scratch: false,
+  ...over,
+});
+const ports = { encodeRgba };
+
+function layersOf(nodes: readonly OraNode[]): OraLayer[] {
+  return nodes.flatMap((node) => (node.kind === 'layer' ? [node] : layersOf(node.children)));
+}
+
+/** Merges layers bottom up by their own modes, rounding to 8 bits at each. */
+async function mergeByModes(layers: readonly OraLayer[], width: number, height: number): Promise<Uint8Array> {
+  const out = new Uint8Array(width * height * 4);
+  for (const layer of [...layers].reverse()) {
+    const { data, width: w, height: h } = await decodeRgba(layer.png);
+    for (let y = 0; y < h; y++) {
+      for (let x = 0; x < w; x++) {
+        const from = (y * w + x) * 4;
+        const to = ((y + layer.y) * width + x + layer.x) * 4;
+        const alpha = data[from + 3]! / 255;
+        for (let c = 0; c < 3; c++) {
+          const below = out[to + c]!;
+          const above = layer.compositeOp === 'svg:multiply' ? (data[from + c]! * below) / 255 : data[from + c]!;
+          out[to + c] = Math.round(above * alpha + below * (1 - alpha));
+        }
+        out[to + 3] = Math.max(out[to + 3]!, data[from + 3]!);
+      }
+    }
+  }
+  return out;
+}
+
+describe('the OpenRaster hand-off', () => {
+  test('has the layers in their order, named and grouped, the line art locked on top in multiply', async () => {
+    const image = readOpenRaster(await buildOpenRaster(input(), ports));
+    expect([image.width, image.height, image.dpi]).toEqual([60, 40, 300]);
+    expect(image.children.map((node) => node.name)).toEqual(['Line art', 'Flats', 'Paper']);
+    expect(image.children[0]).toMatchObject({ compositeOp: 'svg:multiply', editLocked: true });
+    const flats = image.children[1] as { children: OraNode[] };
+    expect(flats.children.map((group) => [group.name, ...layersOf([group]).map((layer) => layer.name)])).toEqual([
+      ['Ana <&>', 'Coat "red"'],
+      ['Set', 'Sky'],
+    ]);
+  });
+
+  test('has flats that are fully opaque and exactly of a colour, or nothing, in cropped layers that do not overlap', async () => {
+    const image = readOpenRaster(await buildOpenRaster(input(), ports));
+    const owner = new Uint8Array(60 * 40);
+    for (const layer of layersOf([image.children[1]!])) {
+      const { data, width } = await decodeRgba(layer.png);
+      expect(width).toBeLessThan(60);
+      for (let i = 0; i < data.length; i += 4) {
+        if (data[i + 3] === 0) continue;
+        expect(data[i + 3]).toBe(255);
+        expect([[0xc8, 0x1e, 0x28], [0x3c, 0x78, 0xd2]]).toContainEqual([...data.subarray(i, i + 3)]);
+        const at = (layer.y + Math.floor(i / 4 / width)) * 60 + layer.x + ((i / 4) % width);
+        expect(owner[at]).toBe(0);
+        owner[at] = 1;
+      }
+    }
+    // To the middle: nothing is left uncoloured on a page whose regions all have parts.
+    expect(owner.every((value) => value === 1)).toBe(true);
+  });
+
+  test.each(['part', 'single'] as const)('merges by its own modes to exactly its merged image (%s)', async (split) => {
+    for (const trap of [{ rule: 'middle' }, { rule: 'depth', depthPx: 1 }] as const) {
+      const image = readOpenRaster(await buildOpenRaster(input({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports));
+      const merged = await decodeRgba(image.merged);
+      expect(Buffer.compare(await mergeByModes(layersOf(image.children), 60, 40), merged.data)).toBe(0);
+    }
+  });
+
+  test('begins with its stored mimetype, and is the same bytes each time', async () => {
+    const [one, two] = [await buildOpenRaster(input(), ports), await buildOpenRaster(input(), ports)];
+    expect(Buffer.compare(one, two)).toBe(0);
+    expect(Buffer.from(one.subarray(30, 54)).toString()).toBe('mimetypeimage/openraster');
+    expect(one[8]).toBe(0);
+  });
+
+  test('says in every picture which resolution and colour space it has', async () => {
+    const files = unzipSync(await buildOpenRaster(input(), ports));
+    const pictures = Object.entries(files).filter(([name]) => name.endsWith('.png'));
+    expect(pictures.length).toBe(6);
+    for (const [, png] of pictures) {
+      const text = Buffer.from(png).toString('latin1');
+      expect(text.match(/sRGB/g)).toHaveLength(1);
+      expect(decode(png).resolution).toEqual({ x: 11811, y: 11811, unit: 1 });
+    }
+  });
+
+  test('says when its colours are scratch colours, and reports its progress upwards', async () => {
+    const shares: number[] = [];
+    const image = readOpenRaster(await buildOpenRaster(input({ scratch: true }), { encodeRgba, onProgress: (share) => shares.push(share) }));
+    expect(image.children[1]!.name).toBe('Flats (scratch colours)');
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares.at(-1)).toBe(1);
+  });
+
+  test('is refused by the reader when it is something else', async () => {
+    expect(() => readOpenRaster(zipSync({ mimetype: strToU8('image/other') }))).toThrow(/not an OpenRaster file/);
+    expect(() => readOpenRaster(zipSync({ mimetype: strToU8('image/openraster') }))).toThrow(/lacks stack.xml/);
+    const files = unzipSync(await buildOpenRaster(input(), ports));
+    delete files['data/layer001.png'];
+    expect(() => readOpenRaster(zipSync(files))).toThrow(/has no picture at data\/layer001.png/);
+  });
+});
+
+describe('flats as one PNG', () => {
+  test('have a palette of exactly the colours used, and nothing', async () => {
+    const png = decode(await buildFlatsPng(input(), ports));
+    expect(png.palette).toEqual([[0, 0, 0, 0], [0xc8, 0x1e, 0x28, 255], [0x3c, 0x78, 0xd2, 255]]);
+    expect(new Set(png.data)).toEqual(new Set([1, 2]));
+  });
+
+  test('are RGBA once there are more than 255 colours', async () => {
+    const [width, height] = [700, 4];
+    const data = new Uint8Array(width * height).fill(255);
+    for (let y = 0; y < height; y++) for (let x = 1; x < width; x += 2) data[y * width + x] = 0;
+    const many = surveyPage({ width, height, data }, { ...DEFAULT_PREP, crumbLimitPx2: 0 });
+    const parts = Array.from({ length: many.regions.count }, (_, k) => ({ id: `p${k}`, name: `P ${k}`, rgb: k * 37, empty: false }));
+    const png = await buildFlatsPng(input({ survey: many, groups: [{ name: 'All', parts }], partOfRegion: parts.map(({ id }) => id) }), ports);
+    expect(decode(png).palette).toBeUndefined();
+    const { data: pixels } = await decodeRgba(png);
+    expect([...pixels.subarray(8 * 300, 8 * 300 + 4)]).toEqual([(300 * 37) >> 16, ((300 * 37) >> 8) & 255, (300 * 37) & 255, 255]);
+  });
+});
+
+describe('PNG facts', () => {
+  test('take the place of what was there, and leave the picture alone', async () => {
+    const rgba = Uint8Array.from({ length: 64 }, (_, k) => k * 3);
+    const once = setPngFacts(await encodeRgba(rgba, 4, 4), { dpi: 600 });
+    const twice = setPngFacts(once, { dpi: 72 });
+    expect(decode(twice).resolution).toEqual({ x: 2835, y: 2835, unit: 1 });
+    expect(decode(setPngFacts(twice, { dpi: null })).resolution).toBeUndefined();
+    expect([...(await decodeRgba(twice)).data]).toEqual([...rgba]);
+  });
+
+  test('need a PNG', () => {
+    expect(() => setPngFacts(new Uint8Array(40), { dpi: 300 })).toThrow(/not a PNG/);
+  });
+});
+
+describe('cast sheet files', () => {
+  const { records } = applyEdits(new Map(), [
+    editCastScene({ id: 'd', name: 'Day', order: 0 }),
+    editCastScene({ id: 'n', name: 'Night', order: 1 }),
+    editGroup({ id: 'g', name: 'Ana', order: 0 }),
+    editPart({ id: 'a', groupId: 'g', name: 'Hat {1.5}', order: 0, slot: '1', empty: false }),
+    editPart({ id: 'b', groupId: 'g', name: '=SUM(A1), "b"', order: 1, slot: null, empty: false }),
+    editPart({ id: 'e', groupId: 'g', name: 'Leave empty', order: 2, slot: null, empty: true }),
+    editColour('d', 'a', '#102030'),
+    editColour('n', 'a', '#000010'),
+  ]);
+  const sheet = readCastSheet(records);
+
+  test('as design tokens hold every scene, group and part with a colour', () => {
+    const tokens = JSON.parse(castToTokens(sheet)) as Record<string, Record<string, Record<string, { $type: string; $value: string }>>>;
+    expect(Object.keys(tokens)).toEqual(['Day', 'Night']);
+    expect(tokens.Night!.Ana!['Hat  1 5']).toMatchObject({ $type: 'color', $value: '#000010' });
+    expect(Object.keys(tokens.Day!.Ana!)).toHaveLength(2);
+  });
+
+  test('as CSV quote what must be quoted and cannot become formulas', () => {
+    expect(castToCsv(sheet).split('\n').slice(0, 4)).toEqual([
+      'scene,group,part,key,colour',
+      'Day,Ana,Hat {1.5},1,#102030',
+      'Day,Ana,"\'=SUM(A1), ""b""",,#9a9a9a',
+      'Day,Ana,Leave empty,,',
+    ]);
+  });
+});
