@@ -1,10 +1,11 @@
+import { rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { Inject, Injectable, type CallHandler, type ExecutionContext, type NestInterceptor } from '@nestjs/common';
-import type { Observable } from 'rxjs';
+import { finalize, type Observable } from 'rxjs';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { receivePageFile } from './receivePageFile.ts';
 
-/** Receives the uploaded file into the store's own incoming folder. */
+/** Receives the uploaded file into the store's own incoming folder; what nobody took over is gone after the answer. */
 @Injectable()
 export class PageFileInterceptor implements NestInterceptor {
   private readonly inner: NestInterceptor;
@@ -13,7 +14,9 @@ export class PageFileInterceptor implements NestInterceptor {
     this.inner = new (receivePageFile(() => dirname(files.incoming())))();
   }
 
-  intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> | Promise<Observable<unknown>> {
-    return this.inner.intercept(context, next);
+  async intercept(context: ExecutionContext, next: CallHandler): Promise<Observable<unknown>> {
+    const answer = await this.inner.intercept(context, next);
+    const { file } = context.switchToHttp().getRequest<{ file?: Express.Multer.File }>();
+    return file === undefined ? answer : answer.pipe(finalize(() => void rm(file.path, { force: true })));
   }
 }

@@ -40,10 +40,7 @@ export class PagesService {
 
   /** Adds a page at the end of a job. @throws PageFileError when the file is no page. */
   async add(jobId: string, file: ArrivedFile, dpi: number | null): Promise<PageView> {
-    if (!(await this.dataSource.manager.existsBy(JobEntity, { id: jobId }))) {
-      await rm(file.path, { force: true });
-      throw notFound('job');
-    }
+    if (!(await this.dataSource.manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
     const stored = await this.store(file);
     const id = randomUUID();
     await this.queue.run(async (manager) => {
@@ -72,10 +69,7 @@ export class PagesService {
 
   /** Puts a revised file under a page; its fills stay. */
   async replace(pageId: string, file: ArrivedFile): Promise<PageView> {
-    const before = await this.find(pageId).catch(async (error: unknown) => {
-      await rm(file.path, { force: true });
-      throw error;
-    });
+    const before = await this.find(pageId);
     const stored = await this.store(file);
     await this.queue.run(async (manager) => {
       await manager.update(PageEntity, { id: pageId }, { ...stored, dpi: stored.dpi ?? before.dpi, drawnState: '' });
@@ -143,7 +137,7 @@ export class PagesService {
       const original = await this.files.adopt('original', file.path);
       return { ...facts, greyHash: grey.hash, fileHash: original.hash, fileName: file.name };
     } catch (error) {
-      await Promise.all([rm(file.path, { force: true }), rm(greyTarget, { force: true })]);
+      await rm(greyTarget, { force: true });
       throw error;
     }
   }

@@ -7,7 +7,7 @@ export function parseColour(text: string): number {
   const short = /^#([0-9a-f])([0-9a-f])([0-9a-f])$/i.exec(text);
   if (short !== null) return parseInt(`${short[1]}${short[1]}${short[2]}${short[2]}${short[3]}${short[3]}`, 16);
   if (/^#[0-9a-f]{6}$/i.test(text)) return parseInt(text.slice(1), 16);
-  throw new TypeError(`a colour must look like #a0b1c2; received ${JSON.stringify(text).slice(0, 40)}`);
+  throw new TypeError(`\`colour\` must look like #a0b1c2; received ${JSON.stringify(text).slice(0, 40)}`);
 }
 
 /** Writes 0xRRGGBB as `#rrggbb`. */

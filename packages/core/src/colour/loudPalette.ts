@@ -7,38 +7,39 @@ export const LOUD_DISTANCE = 25;
 let palette: readonly number[] | undefined;
 
 /**
- * Loud colours, each pair at least {@link LOUD_DISTANCE} apart: from a lattice of the sRGB cube,
- * without what could be taken for ink, paper or grey, always the farthest from those chosen
- * (Gonzalez 1985). The first ones are the farthest apart.
+ * Loud colours, each pair at least {@link LOUD_DISTANCE} apart, packed greedily from a lattice of the
+ * sRGB cube without greys and near-blacks: always the candidate nearest to those chosen that still keeps
+ * the distance. The gamut holds about fourteen such colours.
  */
 export function loudPalette(): readonly number[] {
   palette ??= buildPalette();
   return palette;
 }
 
+const LATTICE = 8;
+const LEAST_CHROMA = 30;
+
 function buildPalette(): number[] {
-  const steps = [0, 64, 128, 192, 255];
-  const colours: { rgb: number; lab: Lab }[] = [];
-  for (const r of steps) {
-    for (const g of steps) {
-      for (const b of steps) {
-        const rgb = (r << 16) | (g << 8) | b;
-        const lab = labOf(rgb);
-        if (lab.l >= 30 && lab.l <= 92 && lab.a * lab.a + lab.b * lab.b >= 45 * 45) colours.push({ rgb, lab });
-      }
-    }
+  const candidates: { rgb: number; lab: Lab; chroma: number }[] = [];
+  const level = (k: number): number => Math.round((k * 255) / (LATTICE - 1));
+  for (let k = 0; k < LATTICE ** 3; k++) {
+    const rgb = (level(Math.floor(k / LATTICE ** 2)) << 16) | (level(Math.floor(k / LATTICE) % LATTICE) << 8) | level(k % LATTICE);
+    const lab = labOf(rgb);
+    const chroma = Math.sqrt(lab.a * lab.a + lab.b * lab.b);
+    if (lab.l >= 25 && lab.l <= 95 && chroma >= LEAST_CHROMA) candidates.push({ rgb, lab, chroma });
   }
-  const ink = labOf(0x000000);
-  const paper = labOf(0xffffff);
-  const nearest = colours.map(({ lab }) => Math.min(ciede2000(lab, ink), ciede2000(lab, paper)));
+  const nearest = candidates.map(() => Infinity);
   const chosen: number[] = [];
-  for (;;) {
-    let best = -1;
-    for (let k = 0; k < colours.length; k++) if (best < 0 || nearest[k]! > nearest[best]!) best = k;
-    if (best < 0 || nearest[best]! < LOUD_DISTANCE) return chosen;
-    chosen.push(colours[best]!.rgb);
-    for (let k = 0; k < colours.length; k++) {
-      nearest[k] = Math.min(nearest[k]!, ciede2000(colours[k]!.lab, colours[best]!.lab));
+  // The loudest first.
+  let next = candidates.reduce((best, one, k) => (one.chroma > candidates[best]!.chroma ? k : best), 0);
+  while (next >= 0) {
+    const { rgb, lab } = candidates[next]!;
+    chosen.push(rgb);
+    next = -1;
+    for (let k = 0; k < candidates.length; k++) {
+      nearest[k] = Math.min(nearest[k]!, ciede2000(candidates[k]!.lab, lab));
+      if (nearest[k]! >= LOUD_DISTANCE && (next < 0 || nearest[k]! < nearest[next]!)) next = k;
     }
   }
+  return chosen;
 }

@@ -134,6 +134,7 @@ function checkFill(key: string, value: Json): void {
     checkInteger('x', point[0] as Json, 0, 999_999);
     checkInteger('y', point[1] as Json, 0, 999_999);
   }
+  if (key !== `${FILL}${String(anchors[0])}`) throw new RangeError(`\`${key}\` must be named after its first anchor`);
 }
 
 function checkInteger(name: string, value: Json | undefined, least: number, most: number): void {

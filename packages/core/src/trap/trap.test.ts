@@ -9,18 +9,19 @@ const KEEP_ALL = { ...DEFAULT_PREP, crumbLimitPx2: 0 };
 
 /** Looks at every paper pixel for every ink pixel; ties go to the lowest index. */
 function naiveNearest(field: Int32Array, width: number): Int32Array {
-  const paper: number[] = [];
-  field.forEach((value, i) => value >= 0 && paper.push(i));
+  const height = field.length / width;
   return field.map((value, i) => {
     if (value >= 0) return i;
     let best = Infinity;
     let nearest = -1;
-    for (const p of paper) {
-      const dx = (p % width) - (i % width);
-      const dy = Math.floor(p / width) - Math.floor(i / width);
-      if (dx * dx + dy * dy < best) {
-        best = dx * dx + dy * dy;
-        nearest = p;
+    for (let y = 0, p = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, p++) {
+        if (field[p]! < 0) continue;
+        const distance2 = (x - (i % width)) ** 2 + (y - Math.floor(i / width)) ** 2;
+        if (distance2 < best) {
+          best = distance2;
+          nearest = p;
+        }
       }
     }
     return nearest;
@@ -29,8 +30,8 @@ function naiveNearest(field: Int32Array, width: number): Int32Array {
 
 describe('nearest paper', () => {
   test('is exactly what looking everywhere finds, ties included, on random line art', () => {
-    for (let seed = 1; seed <= 12; seed++) {
-      const art = randomArt(seed, 48 + seed * 3, 70 - seed * 2);
+    for (let seed = 1; seed <= 8; seed++) {
+      const art = randomArt(seed, 36 + seed * 3, 56 - seed * 2);
       const { field, width } = surveyPage(art, KEEP_ALL);
       const naive = naiveNearest(field, width);
       for (let i = 0; i < field.length; i++) {
@@ -89,7 +90,7 @@ describe('trap', () => {
       for (let i = 0; i < data.length; i++) {
         const x = i % page.width;
         const besidePaper = (x > 0 && page.field[i - 1]! >= 0) || (x < page.width - 1 && page.field[i + 1]! >= 0);
-        if (page.field[i]! >= 0 || besidePaper) expect(data[i]).toBe(1);
+        if ((page.field[i]! >= 0 || besidePaper) && data[i] !== 1) throw new Error(`seed ${seed}: pixel ${i} is without colour`);
       }
     }
   });

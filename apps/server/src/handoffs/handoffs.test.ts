@@ -1,0 +1,94 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { HandoffView } from '@jumble/contracts';
+import { readOpenRaster, type OraNode } from '@jumble/formats';
+import { DataSource } from 'typeorm';
+import sharp from 'sharp';
+import { HandoffEntity } from '../database/entities.ts';
+import { jobWithPage, startServer, type TestServer } from '../testing/startServer.ts';
+
+let server: TestServer;
+let pageId: string;
+let jobId: string;
+
+beforeAll(async () => {
+  server = await startServer();
+  ({ jobId, pageId } = await jobWithPage(server));
+  const cast = [
+    { key: 'group/wren', value: { name: 'Wren', order: 5 } },
+    { key: 'part/coat', value: { groupId: 'wren', name: 'coat', order: 0, slot: '1', empty: false } },
+    { key: 'part/hair', value: { groupId: 'wren', name: 'hair', order: 1, slot: '2', empty: false } },
+    { key: 'colour/day/coat', value: '#336699' },
+    { key: 'colour/day/hair', value: '#cc3311' },
+  ];
+  const records = ((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as { records: [string, unknown][] }).records;
+  const scene = records.find(([key]) => key.startsWith('scene/'))![0].slice('scene/'.length);
+  const edits = cast.map((edit) => ({ ...edit, key: edit.key.replace('/day/', `/${scene}/`) }));
+  await server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Add Wren', edits }).expect(201);
+  const fills = [[20, 20, 'coat'], [80, 20, 'hair']].map(([x, y, part]) => ({ key: `fill/${x},${y}`, value: { part, anchors: [[x, y]], stamp: 0 } }));
+  await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: 0, label: 'Give 2 regions', edits: fills }).expect(201);
+});
+afterAll(() => server.stop());
+
+async function build(body: object): Promise<HandoffView> {
+  let view = (await server.ask.post(`/api/pages/${pageId}/handoffs`).send(body).expect(201)).body as HandoffView;
+  for (let k = 0; k < 200 && view.state === 'building'; k++) {
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    view = (await server.ask.get(`/api/handoffs/${view.id}`).expect(200)).body as HandoffView;
+  }
+  return view;
+}
+async function download(view: HandoffView): Promise<Buffer> {
+  const answer = await server.ask.get(`/api/handoffs/${view.id}/file`).buffer(true).parse((response, done) => {
+    const chunks: Buffer[] = [];
+    response.on('data', (chunk: Buffer) => chunks.push(chunk));
+    response.on('end', () => done(null, Buffer.concat(chunks)));
+  });
+  expect(answer.status).toBe(200);
+  expect(answer.headers['content-disposition']).toContain(view.fileName);
+  return answer.body as Buffer;
+}
+
+describe('a hand-off', () => {
+  test('with a layer per part holds exactly the parts used, named and in their group', async () => {
+    const view = await build({ split: 'part', container: 'ora' });
+    expect(view).toMatchObject({ state: 'ready', progress: 1, palette: 'scene', pageRevision: 1, fileName: 'night-tram_page-1_flats.ora' });
+    const { children } = readOpenRaster(await download(view));
+    const outline = (nodes: readonly OraNode[]): unknown[] =>
+      nodes.map((node) => (node.kind === 'stack' ? [node.name, outline(node.children)] : node.name));
+    const [lineArt, flats, paper] = outline(children) as [string, [string, [string, string[]][]], string];
+    expect([lineArt, paper]).toEqual(['Line art', 'Paper']);
+    expect(flats[1]).toEqual([['Wren', expect.arrayContaining(['coat', 'hair'])]]);
+  });
+
+  test('as one PNG has only the colours of the parts, fully opaque', async () => {
+    const view = await build({ split: 'single', container: 'png' });
+    const { data, info } = await sharp(await download(view)).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([120, 90]);
+    const seen = new Set<string>();
+    for (let at = 0; at < data.length; at += 4) seen.add(data.subarray(at, at + 4).toString('hex'));
+    expect([...seen].filter((rgba) => !rgba.endsWith('00')).sort()).toEqual(['336699ff', 'cc3311ff']);
+  });
+
+  test('is refused when it asks for what does not exist, and is not there before it is ready', async () => {
+    await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'each', container: 'ora' }).expect(400);
+    await server.ask.post('/api/pages/none/handoffs').send({ split: 'part', container: 'ora' }).expect(404);
+    await server.ask.get('/api/handoffs/none').expect(404);
+  });
+
+  test('cancelled says so and keeps no file', async () => {
+    const view = (await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'part', container: 'ora' }).expect(201)).body as HandoffView;
+    await server.ask.delete(`/api/handoffs/${view.id}`).expect(204);
+    const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;
+    expect(after.state).toBe('cancelled');
+    await server.ask.get(`/api/handoffs/${view.id}/file`).expect(409);
+  });
+
+  test('that a stopped server left is told as failed, with what to do', async () => {
+    const view = await build({ split: 'single', container: 'ora' });
+    await server.app.get(DataSource, { strict: false }).manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null });
+    await server.stop(false);
+    server = await startServer(server.dataFolder);
+    const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;
+    expect(after).toMatchObject({ state: 'failed', problem: expect.stringMatching(/build it again/) });
+  });
+});

@@ -1,0 +1,74 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import type { Bench } from '../state/Bench.ts';
+import { KEY_ACTIONS, pressKey, RESERVED_KEYS } from './keys.ts';
+
+const calls: string[] = [];
+const note = (name: string) => (...args: unknown[]) => void calls.push([name, ...args.map((arg) => JSON.stringify(arg))].join(' '));
+const bench = {
+  state: {
+    partId: 'coat',
+    hovered: 2,
+    resolved: { partOfRegion: ['coat', null, 'sky'] },
+    options: { markMissing: true },
+    page: { width: 100, height: 100 },
+    view: { x: 0, y: 0, scale: 1, width: 50, height: 50 },
+    cast: { parts: [{ id: 'coat', slot: '1' }, { id: 'sky', slot: 'b' }] },
+  },
+  goToOpen: note('goToOpen'),
+  giveCurrent: note('giveCurrent'),
+  choosePart: note('choosePart'),
+  setOptions: note('setOptions'),
+  setView: note('setView'),
+  stepBack: note('stepBack'),
+};
+const ports = {
+  goToPage: note('goToPage'),
+  showKeys: note('showKeys'),
+  alreadySaved: note('alreadySaved'),
+  cancelGesture: note('cancelGesture'),
+};
+const press = (key: string, more: KeyboardEventInit = {}): boolean =>
+  pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);
+
+beforeEach(() => calls.splice(0));
+
+describe('keys', () => {
+  test.each<[string, KeyboardEventInit, string]>([
+    ['.', {}, 'goToOpen 1'],
+    [',', {}, 'goToOpen -1'],
+    ['Enter', {}, 'giveCurrent "coat"'],
+    ['Backspace', {}, 'giveCurrent null'],
+    ['1', {}, 'choosePart "coat"'],
+    ['b', {}, 'choosePart "sky"'],
+    ['e', {}, 'choosePart "sky"'],
+    ['w', {}, 'setOptions {"markMissing":false}'],
+    ['PageDown', {}, 'goToPage 1'],
+    ['PageUp', {}, 'goToPage -1'],
+    ['Escape', {}, 'cancelGesture'],
+    ['?', {}, 'showKeys'],
+    ['z', { ctrlKey: true }, 'stepBack "undo"'],
+    ['Z', { ctrlKey: true, shiftKey: true }, 'stepBack "redo"'],
+    ['y', { metaKey: true }, 'stepBack "redo"'],
+    ['s', { ctrlKey: true }, 'alreadySaved'],
+  ])('%s does its one thing', (key, more, call) => {
+    expect(press(key, more)).toBe(true);
+    expect(calls).toEqual([call]);
+  });
+
+  test('without a meaning are left to the browser', () => {
+    for (const key of ['F5', 'Tab', '8', 'x']) expect(press(key)).toBe(false);
+    expect(press('r', { ctrlKey: true })).toBe(false);
+    expect(press('1', { altKey: true })).toBe(false);
+    expect(calls).toEqual([]);
+  });
+
+  test('that look at the page change the view', () => {
+    for (const key of ['+', '-', 'Home', 'End', 'ArrowLeft', 'ArrowDown']) expect(press(key)).toBe(true);
+    expect(calls.every((call) => call.startsWith('setView'))).toBe(true);
+    expect(calls).toHaveLength(6);
+  });
+
+  test('reserved for actions are none that a part could have, and every one is in the list', () => {
+    for (const key of RESERVED_KEYS) expect(KEY_ACTIONS.some((action) => action.keys.startsWith(key))).toBe(true);
+  });
+});
