@@ -34,6 +34,8 @@ export class Drawing {
     readonly width: number,
     readonly height: number,
     private readonly partNumber: (part: string) => number,
+    /** Draws outlines whole where they were left open on purpose. */
+    private readonly closeGaps = false,
   ) {}
 
   /** A closed shape of one part, with its outline. */
@@ -130,7 +132,7 @@ export class Drawing {
     const around = Array.from({ length: n + 1 }, (_, k) => points[(start + k) % n]!);
     const cut = trim(trim(around, gap.widthPx / 2).reverse(), gap.widthPx / 2);
     this.gaps.push({ at: points[start]!, widthPx: gap.widthPx });
-    return cut;
+    return this.closeGaps ? [...around, around[1]!] : cut;
   }
 }
 

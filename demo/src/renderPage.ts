@@ -16,8 +16,8 @@ const PAGES = [
 
 export const PAGE_COUNT = PAGES.length;
 
-/** A drawn page, before it is rendered. */
-export function drawPage(number: number): { name: string; drawing: Drawing; gaps: readonly DeliberateGap[] } {
+/** A drawn page, before it is rendered; `closeGaps` draws the deliberate gaps shut. */
+export function drawPage(number: number, closeGaps = false): { name: string; drawing: Drawing; gaps: readonly DeliberateGap[] } {
   const page = PAGES[number - 1];
   if (page === undefined) throw new RangeError(`\`number\` must be 1 to ${PAGES.length}; received ${number}`);
   const places = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
@@ -25,7 +25,7 @@ export function drawPage(number: number): { name: string; drawing: Drawing; gaps
     const place = places.get(part);
     if (place === undefined) throw new RangeError(`the cast has no part "${part}"`);
     return place;
-  });
+  }, closeGaps);
   page.draw(drawing);
   return { name: page.name, drawing, gaps: drawing.gaps };
 }
@@ -37,8 +37,8 @@ export async function renderInkPng(number: number, scale = 1): Promise<Uint8Arra
 }
 
 /** The line art of a page as a grey raster. */
-export async function renderInk(number: number, scale = 1): Promise<GreyRaster> {
-  const svg = Buffer.from(drawPage(number).drawing.inkSvg(scale));
+export async function renderInk(number: number, scale = 1, closeGaps = false): Promise<GreyRaster> {
+  const svg = Buffer.from(drawPage(number, closeGaps).drawing.inkSvg(scale));
   const { data, info } = await sharp(svg, { unlimited: true, limitInputPixels: false }).removeAlpha().toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data: new Uint8Array(data) };
 }

@@ -1,0 +1,18 @@
+import { defineConfig } from '@playwright/test';
+
+/** The real interface, in Debian's Chromium, against the built server. */
+export default defineConfig({
+  testDir: './src',
+  testMatch: '**/*.e2e.ts',
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  reporter: [['list']],
+  outputDir: '../test-results',
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage'] },
+    screenshot: 'only-on-failure',
+  },
+});
