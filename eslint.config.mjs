@@ -31,7 +31,9 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
           ...(folder === 'packages/core' || folder === 'packages/formats' || folder === 'apps/web'
             ? [{ group: ['node:*', 'fs', 'path'], message: `${folder} runs in the browser.` }]
             : []),
-          ...(folder === 'packages/core' ? [{ group: ['react', '@nestjs/*', 'sharp'], message: 'The core knows no framework.' }] : []),
+          ...(folder === 'packages/core'
+            ? [{ group: ['react', '@nestjs/*', 'sharp'], message: 'The core knows no framework.' }]
+            : []),
         ],
       },
     ],
@@ -45,7 +47,9 @@ export default tseslint.config(
   {
     files: ['**/*.{ts,tsx,mjs,mts,js}'],
     plugins: { 'import-x': importX },
-    settings: { 'import-x/resolver-next': [importX.createNodeResolver({ extensions: ['.ts', '.tsx', '.js', '.mjs'] })] },
+    settings: {
+      'import-x/resolver-next': [importX.createNodeResolver({ extensions: ['.ts', '.tsx', '.js', '.mjs'] })],
+    },
     rules: {
       'import-x/no-cycle': 'error',
       // Typed arrays are read inside their bounds; the compiler asks for the mark at every access.
@@ -64,6 +68,10 @@ export default tseslint.config(
     files: ['apps/server/**/*.ts', 'packages/contracts/**/*.ts'],
     rules: { '@typescript-eslint/consistent-type-imports': 'off' },
   },
-  { files: ['apps/web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['apps/web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
   ...houseRules,
 );

@@ -4,7 +4,12 @@ const transform = (jsx) => ({
     {
       jsc: {
         parser: { syntax: 'typescript', tsx: jsx, decorators: true },
-        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false, react: { runtime: 'automatic' } },
+        transform: {
+          legacyDecorator: true,
+          decoratorMetadata: true,
+          useDefineForClassFields: false,
+          react: { runtime: 'automatic' },
+        },
         target: 'es2022',
         keepClassNames: true,
       },

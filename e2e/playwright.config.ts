@@ -12,7 +12,10 @@ export default defineConfig({
   use: {
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage'] },
+    launchOptions: {
+      executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-dev-shm-usage'],
+    },
     screenshot: 'only-on-failure',
   },
 });

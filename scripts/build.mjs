@@ -28,7 +28,10 @@ export function build() {
   console.log('Building the interface and the server ...');
   const bin = join(root, 'node_modules', '.bin');
   run(join(bin, 'vite'), ['build', '--logLevel', 'warn'], { cwd: join(root, 'apps', 'web') });
-  run(join(bin, 'rolldown'), ['-c', 'rolldown.config.mjs', '--log-level', 'warn'], { cwd: join(root, 'apps', 'server'), stdio: ['ignore', 'ignore', 'inherit'] });
+  run(join(bin, 'rolldown'), ['-c', 'rolldown.config.mjs', '--log-level', 'warn'], {
+    cwd: join(root, 'apps', 'server'),
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   writeFileSync(stamp, now);
 }
 

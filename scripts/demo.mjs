@@ -22,7 +22,10 @@ server.stdout.on('data', (chunk) => {
   const address = /open at (http:\S+)/.exec(said)?.[1];
   if (address === undefined) return;
   said = null;
-  const seeded = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'demo', 'src', 'seedDemo.ts'), address], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
+  const seeded = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'demo', 'src', 'seedDemo.ts'), address], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   if (seeded.status !== 0) console.error('The demo data could not be put in; Jumble runs without it.');
   console.log(`Jumble is open at ${address}`);
 });

@@ -18,7 +18,9 @@ export function run(command, args, options = {}) {
 
 /** `npm ci`, unless the installed packages are those of the lock file already. */
 export function ensureInstalled() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(root, 'node_modules', '.jumble-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing what Jumble needs (a few minutes, once) ...');

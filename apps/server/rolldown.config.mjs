@@ -5,5 +5,11 @@ export default {
   external: (id) => !/^(\.|\/|\0|@jumble\/|@oxc-project\/)/.test(id),
   tsconfig: '../../tsconfig.json',
   transform: { assumptions: { setPublicClassFields: true }, typescript: { removeClassFieldsWithoutInitializer: true } },
-  output: { dir: 'dist', format: 'esm', sourcemap: true, entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+  output: {
+    dir: 'dist',
+    format: 'esm',
+    sourcemap: true,
+    entryFileNames: '[name].js',
+    chunkFileNames: '[name]-[hash].js',
+  },
 };

@@ -14,6 +14,8 @@ export default defineConfig({
     host: '127.0.0.1',
     headers: isolation,
     // While working on the interface: the server runs beside it.
-    proxy: { '/api': { target: 'http://127.0.0.1:4317', changeOrigin: true, headers: { origin: 'http://127.0.0.1:4317' } } },
+    proxy: {
+      '/api': { target: 'http://127.0.0.1:4317', changeOrigin: true, headers: { origin: 'http://127.0.0.1:4317' } },
+    },
   },
 });

@@ -37,7 +37,10 @@ export function brushStroke(points: readonly Point[], options: BrushOptions): st
     const [nx, ny] = [-(after[1] - before[1]) / length, (after[0] - before[0]) / length];
     const t = total === 0 ? 0 : lengths[k]! / total;
     const side = Math.abs(nx * LIGHT[0] + ny * LIGHT[1]);
-    const pressure = 1 + weight * (side - 0.5) + wobble * (Math.sin(lengths[k]! / 47 + waves[0]!) + 0.6 * Math.sin(lengths[k]! / 19 + waves[1]!));
+    const pressure =
+      1 +
+      weight * (side - 0.5) +
+      wobble * (Math.sin(lengths[k]! / 47 + waves[0]!) + 0.6 * Math.sin(lengths[k]! / 19 + waves[1]!));
     const swell = taper[0] > 0 ? Math.min(1, t / taper[0]) : 1;
     const thin = taper[1] > 0 ? Math.min(1, (1 - t) / taper[1]) : 1;
     const half = Math.max(0.6, (width / 2) * pressure * Math.sqrt(swell) * Math.sqrt(thin));

@@ -14,12 +14,19 @@ export interface DemoGroup {
   readonly parts: readonly DemoPart[];
 }
 
-const part = (id: string, name: string, slot: string | null, lamplight: string, night: string): DemoPart => ({ id, name, slot, lamplight, night });
+const part = (id: string, name: string, slot: string | null, lamplight: string, night: string): DemoPart => ({
+  id,
+  name,
+  slot,
+  lamplight,
+  night,
+});
 
 /** Everybody and everything in *The Understory Line*; the topmost of the stack first. */
 export const DEMO_CAST: readonly DemoGroup[] = [
   {
-    id: 'lettering', name: 'Lettering',
+    id: 'lettering',
+    name: 'Lettering',
     parts: [
       { id: 'blank', name: 'Leave empty', slot: '0', lamplight: '#ffffff', night: '#ffffff', empty: true },
       part('caption', 'Captions', '9', '#f3e3b0', '#c9d3dd'),
@@ -27,7 +34,8 @@ export const DEMO_CAST: readonly DemoGroup[] = [
     ],
   },
   {
-    id: 'wren', name: 'Wren, the conductor',
+    id: 'wren',
+    name: 'Wren, the conductor',
     parts: [
       part('wren-skin', 'Skin', '1', '#c98f66', '#7f6a72'),
       part('wren-coat', 'Coat', '2', '#3f6f6b', '#28484f'),
@@ -43,7 +51,8 @@ export const DEMO_CAST: readonly DemoGroup[] = [
     ],
   },
   {
-    id: 'ilo', name: 'Ilo, the moth child',
+    id: 'ilo',
+    name: 'Ilo, the moth child',
     parts: [
       part('ilo-fur', 'Fur', 'g', '#e8d9c4', '#9c98a0'),
       part('ilo-wing', 'Wings', '7', '#b98ea7', '#766179'),
@@ -54,7 +63,8 @@ export const DEMO_CAST: readonly DemoGroup[] = [
     ],
   },
   {
-    id: 'mumble', name: 'Mumble, the digger',
+    id: 'mumble',
+    name: 'Mumble, the digger',
     parts: [
       part('mumble-fur', 'Fur', '8', '#6d5a66', '#453d4c'),
       part('mumble-belly', 'Belly', 'l', '#9c8a8c', '#655d66'),
@@ -63,7 +73,8 @@ export const DEMO_CAST: readonly DemoGroup[] = [
     ],
   },
   {
-    id: 'tram', name: 'The night tram',
+    id: 'tram',
+    name: 'The night tram',
     parts: [
       part('tram-body', 'Body', 'o', '#a8452f', '#6d3432'),
       part('tram-trim', 'Trim', 'p', '#e5cf9b', '#9b9078'),
@@ -75,7 +86,8 @@ export const DEMO_CAST: readonly DemoGroup[] = [
     ],
   },
   {
-    id: 'forest', name: 'Understory',
+    id: 'forest',
+    name: 'Understory',
     parts: [
       part('root', 'Roots', 'x', '#8a6b4a', '#54474a'),
       part('root-far', 'Roots, far', 'y', '#6f6758', '#434650'),

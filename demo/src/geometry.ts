@@ -56,7 +56,12 @@ export function ellipse(cx: number, cy: number, rx: number, ry: number, turn = 0
 }
 
 export function rectangle(x: number, y: number, width: number, height: number): Point[] {
-  return [[x, y], [x + width, y], [x + width, y + height], [x, y + height]];
+  return [
+    [x, y],
+    [x + width, y],
+    [x + width, y + height],
+    [x, y + height],
+  ];
 }
 
 /** Moves, turns, scales and mirrors points drawn around the origin. */

@@ -47,7 +47,16 @@ export function demoCastEdits(): RecordEdit[] {
   DEMO_CAST.forEach((group, order) => {
     edits.push(editGroup({ id: group.id, name: group.name, order }));
     group.parts.forEach((part, place) => {
-      edits.push(editPart({ id: part.id, groupId: group.id, name: part.name, order: place, slot: part.slot, empty: part.empty === true }));
+      edits.push(
+        editPart({
+          id: part.id,
+          groupId: group.id,
+          name: part.name,
+          order: place,
+          slot: part.slot,
+          empty: part.empty === true,
+        }),
+      );
       if (part.empty === true) return;
       edits.push(editColour('lamplight', part.id, part.lamplight), editColour('night', part.id, part.night));
     });
@@ -56,7 +65,11 @@ export function demoCastEdits(): RecordEdit[] {
 }
 
 /** Gives the regions of the upper panels their parts, figure by figure, as a flatter would have done by now. */
-async function flatUpperHalf(send: <T>(method: string, path: string, body?: unknown) => Promise<T>, pageId: string, number: number): Promise<void> {
+async function flatUpperHalf(
+  send: <T>(method: string, path: string, body?: unknown) => Promise<T>,
+  pageId: string,
+  number: number,
+): Promise<void> {
   const { fills } = truthFills(await renderInk(number), await renderTruth(number));
   let revision = 0;
   for (const group of DEMO_CAST) {

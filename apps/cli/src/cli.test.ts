@@ -28,13 +28,25 @@ beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'jumble-cli-'));
   await sharp(Buffer.from(PAGE)).png().withMetadata({ density: 300 }).toFile(at('page.v1.png'));
   await writeFile(at('notes.png'), 'no picture');
-  const fills = (part: string, x = 20) => ({ parts: [{ id: 'coat', name: 'Coat', colour: '#336699' }, { id: 'sky', name: 'Sky', colour: '#aaccee' }], fills: [{ x, y: 20, part }, { x: 2, y: 2, part: 'sky' }] });
+  const fills = (part: string, x = 20) => ({
+    parts: [
+      { id: 'coat', name: 'Coat', colour: '#336699' },
+      { id: 'sky', name: 'Sky', colour: '#aaccee' },
+    ],
+    fills: [
+      { x, y: 20, part },
+      { x: 2, y: 2, part: 'sky' },
+    ],
+  });
   await writeFile(at('fills.json'), JSON.stringify(fills('coat')));
   await writeFile(at('unknown.json'), JSON.stringify(fills('hat')));
   await writeFile(at('on-ink.json'), JSON.stringify(fills('coat', 10)));
   await writeFile(at('outside.json'), JSON.stringify(fills('coat', 500)));
   await writeFile(at('broken.json'), '{"parts": [');
-  await writeFile(at('colour.json'), JSON.stringify({ parts: [{ id: 'coat', name: 'Coat', colour: 'blue' }], fills: [] }));
+  await writeFile(
+    at('colour.json'),
+    JSON.stringify({ parts: [{ id: 'coat', name: 'Coat', colour: 'blue' }], fills: [] }),
+  );
 });
 afterAll(() => rm(folder, { recursive: true }));
 
@@ -45,9 +57,21 @@ describe('jumble regions', () => {
       regions: { id: number; areaPx: number; bbox: number[]; anchor: [number, number]; touchesEdge: boolean }[];
       [key: string]: unknown;
     };
-    expect(report).toMatchObject({ width: 120, height: 90, dpi: 300, closures: [], lineWidthPx: { median: expect.any(Number) as number } });
-    expect(Object.keys(report.timingsMs as object)).toEqual(expect.arrayContaining(['decode', 'ink', 'gaps', 'label', 'trap']));
-    expect(report.regions.map((region) => [region.id, region.touchesEdge])).toEqual([[1, true], [2, false], [3, false]]);
+    expect(report).toMatchObject({
+      width: 120,
+      height: 90,
+      dpi: 300,
+      closures: [],
+      lineWidthPx: { median: expect.any(Number) as unknown },
+    });
+    expect(Object.keys(report.timingsMs as object)).toEqual(
+      expect.arrayContaining(['decode', 'ink', 'gaps', 'label', 'trap']),
+    );
+    expect(report.regions.map((region) => [region.id, region.touchesEdge])).toEqual([
+      [1, true],
+      [2, false],
+      [3, false],
+    ]);
     const { data } = await pixels(at('out/page.v1.labels.png'));
     const idAt = (i: number): number => data[i * 4]! + 256 * data[i * 4 + 1]! + 65536 * data[i * 4 + 2]!;
     for (const { id, areaPx, bbox, anchor } of report.regions) {
@@ -55,14 +79,21 @@ describe('jumble regions', () => {
       const xs = own.map((i) => i % 120);
       const ys = own.map((i) => Math.floor(i / 120));
       expect(own).toHaveLength(areaPx);
-      expect(bbox).toEqual([Math.min(...xs), Math.min(...ys), Math.max(...xs) - Math.min(...xs) + 1, Math.max(...ys) - Math.min(...ys) + 1]);
+      expect(bbox).toEqual([
+        Math.min(...xs),
+        Math.min(...ys),
+        Math.max(...xs) - Math.min(...xs) + 1,
+        Math.max(...ys) - Math.min(...ys) + 1,
+      ]);
       expect(idAt(anchor[1] * 120 + anchor[0])).toBe(id);
     }
     expect(idAt(20 * 120 + 10)).toBe(0);
   });
 
   test('names a bad file in one line, does the others, and ends with 2', async () => {
-    expect(await jumble('regions', at('notes.png'), at('gone.png'), at('page.v1.png'), '--out', at('some'), '--no-labels')).toBe(2);
+    expect(
+      await jumble('regions', at('notes.png'), at('gone.png'), at('page.v1.png'), '--out', at('some'), '--no-labels'),
+    ).toBe(2);
     expect(errors).toHaveLength(2);
     for (const [k, name] of ['notes.png', 'gone.png'].entries()) {
       expect(errors[k]).toContain(name);
@@ -101,8 +132,10 @@ describe('jumble flat', () => {
     expect(JSON.stringify(image.children.map(({ name }) => name))).toBe('["Line art","Flats","Paper"]');
   });
 
-  test('writes a folder, every picture of the page\'s size and hard-edged', async () => {
-    expect(await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', at('layers'), '--trap', '1')).toBe(0);
+  test("writes a folder, every picture of the page's size and hard-edged", async () => {
+    expect(
+      await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', at('layers'), '--trap', '1'),
+    ).toBe(0);
     expect((await readdir(at('layers'))).sort()).toEqual(['coat.png', 'flats.png', 'ink.png', 'sky.png']);
     const coat = await pixels(at('layers/coat.png'));
     expect([coat.info.width, coat.info.height]).toEqual([120, 90]);
@@ -113,9 +146,12 @@ describe('jumble flat', () => {
   });
 
   test('in scratch colours gives every region a colour of its own', async () => {
-    expect(await jumble('flat', at('page.v1.png'), '--fills', 'scratch', '--layers', 'single', '--out', at('loud'))).toBe(0);
+    expect(
+      await jumble('flat', at('page.v1.png'), '--fills', 'scratch', '--layers', 'single', '--out', at('loud')),
+    ).toBe(0);
     const { data } = await pixels(at('loud/flats.png'));
-    const colourAt = (x: number, y: number): string => data.subarray((y * 120 + x) * 4, (y * 120 + x) * 4 + 3).toString('hex');
+    const colourAt = (x: number, y: number): string =>
+      data.subarray((y * 120 + x) * 4, (y * 120 + x) * 4 + 3).toString('hex');
     expect(new Set([colourAt(2, 2), colourAt(20, 20), colourAt(90, 20)]).size).toBe(3);
   });
 

@@ -172,7 +172,13 @@ function onPage(layer: FlatsLayer, width: number, height: number): Uint8Array {
 }
 
 function fileName(name: string, taken: Set<string>): string {
-  const base = name.normalize('NFKD').replace(/[^\w -]+/g, '').trim().replace(/\s+/g, '-').toLowerCase() || 'layer';
+  const base =
+    name
+      .normalize('NFKD')
+      .replace(/[^\w -]+/g, '')
+      .trim()
+      .replace(/\s+/g, '-')
+      .toLowerCase() || 'layer';
   let candidate = base;
   for (let k = 2; taken.has(candidate); k++) candidate = `${base}-${k}`;
   taken.add(candidate);

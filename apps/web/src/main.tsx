@@ -29,7 +29,9 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ThemeProvider theme={theme}>
       <CssBaseline />
-      <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: true, shouldRetryOnError: true, errorRetryInterval: 3000 }}>
+      <SWRConfig
+        value={{ fetcher: getJson, revalidateOnFocus: true, shouldRetryOnError: true, errorRetryInterval: 3000 }}
+      >
         <NoticeProvider>
           <RouterProvider router={router} />
         </NoticeProvider>

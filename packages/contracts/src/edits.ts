@@ -1,6 +1,18 @@
 import type { RecordEdit } from '@jumble/core';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsInt, IsString, Length, Min, ValidateNested, IsDefined, ValidateIf } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsString,
+  Length,
+  Min,
+  ValidateNested,
+  IsDefined,
+  ValidateIf,
+} from 'class-validator';
 
 /** One edit of a document: a value under a key, or null to take the key away. */
 export class RecordEditDto {

@@ -1,5 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import { applyEdits, DEFAULT_PREP, editCastScene, editColour, editGroup, editPart, readCastSheet, surveyPage, type GreyRaster } from '@jumble/core';
+import {
+  applyEdits,
+  DEFAULT_PREP,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPart,
+  readCastSheet,
+  surveyPage,
+  type GreyRaster,
+} from '@jumble/core';
 import { decodeRgba, encodeRgba } from '@jumble/raster-io';
 import { decode } from 'fast-png';
 import { strToU8, unzipSync, zipSync } from 'fflate';
@@ -17,7 +27,8 @@ function rooms(): GreyRaster {
     for (let x = 0; x < width; x++) {
       if (y < 3 || y > 36 || x < 3 || x > 56) data[y * width + x] = 0;
       const fromWall = Math.abs(x - 30.3);
-      if (fromWall < 4) data[y * width + x] = Math.min(data[y * width + x]!, Math.round(255 * Math.min(1, Math.max(0, fromWall - 2))));
+      if (fromWall < 4)
+        data[y * width + x] = Math.min(data[y * width + x]!, Math.round(255 * Math.min(1, Math.max(0, fromWall - 2))));
     }
   }
   return { width, height, data };
@@ -29,7 +40,13 @@ const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
   partOfRegion: ['coat', 'sky'],
   groups: [
     { name: 'Ana <&>', parts: [{ id: 'coat', name: 'Coat "red"', rgb: 0xc81e28, empty: false }] },
-    { name: 'Set', parts: [{ id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false }, { id: 'no', name: 'Nothing', rgb: 0, empty: true }] },
+    {
+      name: 'Set',
+      parts: [
+        { id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false },
+        { id: 'no', name: 'Nothing', rgb: 0, empty: true },
+      ],
+    },
   ],
   trap: { rule: 'middle' },
   split: 'part',
@@ -71,7 +88,7 @@ describe('the OpenRaster hand-off', () => {
     expect([image.width, image.height, image.dpi]).toEqual([60, 40, 300]);
     expect(image.children.map((node) => node.name)).toEqual(['Line art', 'Flats', 'Paper']);
     expect(image.children[0]).toMatchObject({ compositeOp: 'svg:multiply', editLocked: true });
-    const flats = image.children[1] as { children: OraNode[] };
+    const flats = image.children[1] as unknown as { children: OraNode[] };
     expect(flats.children.map((group) => [group.name, ...layersOf([group]).map((layer) => layer.name)])).toEqual([
       ['Ana <&>', 'Coat "red"'],
       ['Set', 'Sky'],
@@ -87,7 +104,10 @@ describe('the OpenRaster hand-off', () => {
       for (let i = 0; i < data.length; i += 4) {
         if (data[i + 3] === 0) continue;
         expect(data[i + 3]).toBe(255);
-        expect([[0xc8, 0x1e, 0x28], [0x3c, 0x78, 0xd2]]).toContainEqual([...data.subarray(i, i + 3)]);
+        expect([
+          [0xc8, 0x1e, 0x28],
+          [0x3c, 0x78, 0xd2],
+        ]).toContainEqual([...data.subarray(i, i + 3)]);
         const at = (layer.y + Math.floor(i / 4 / width)) * 60 + layer.x + ((i / 4) % width);
         expect(owner[at]).toBe(0);
         owner[at] = 1;
@@ -99,7 +119,9 @@ describe('the OpenRaster hand-off', () => {
 
   test.each(['part', 'single'] as const)('merges by its own modes to exactly its merged image (%s)', async (split) => {
     for (const trap of [{ rule: 'middle' }, { rule: 'depth', depthPx: 1 }] as const) {
-      const image = readOpenRaster(await buildOpenRaster(input({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports));
+      const image = readOpenRaster(
+        await buildOpenRaster(input({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports),
+      );
       const merged = await decodeRgba(image.merged);
       expect(Buffer.compare(await mergeByModes(layersOf(image.children), 60, 40), merged.data)).toBe(0);
     }
@@ -125,7 +147,9 @@ describe('the OpenRaster hand-off', () => {
 
   test('says when its colours are scratch colours, and reports its progress upwards', async () => {
     const shares: number[] = [];
-    const image = readOpenRaster(await buildOpenRaster(input({ scratch: true }), { encodeRgba, onProgress: (share) => shares.push(share) }));
+    const image = readOpenRaster(
+      await buildOpenRaster(input({ scratch: true }), { encodeRgba, onProgress: (share) => shares.push(share) }),
+    );
     expect(image.children[1]!.name).toBe('Flats (scratch colours)');
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
     expect(shares.at(-1)).toBe(1);
@@ -143,7 +167,11 @@ describe('the OpenRaster hand-off', () => {
 describe('flats as one PNG', () => {
   test('have a palette of exactly the colours used, and nothing', async () => {
     const png = decode(await buildFlatsPng(input(), ports));
-    expect(png.palette).toEqual([[0, 0, 0, 0], [0xc8, 0x1e, 0x28, 255], [0x3c, 0x78, 0xd2, 255]]);
+    expect(png.palette).toEqual([
+      [0, 0, 0, 0],
+      [0xc8, 0x1e, 0x28, 255],
+      [0x3c, 0x78, 0xd2, 255],
+    ]);
     expect(new Set(png.data)).toEqual(new Set([1, 2]));
   });
 
@@ -152,11 +180,24 @@ describe('flats as one PNG', () => {
     const data = new Uint8Array(width * height).fill(255);
     for (let y = 0; y < height; y++) for (let x = 1; x < width; x += 2) data[y * width + x] = 0;
     const many = surveyPage({ width, height, data }, { ...DEFAULT_PREP, crumbLimitPx2: 0 });
-    const parts = Array.from({ length: many.regions.count }, (_, k) => ({ id: `p${k}`, name: `P ${k}`, rgb: k * 37, empty: false }));
-    const png = await buildFlatsPng(input({ survey: many, groups: [{ name: 'All', parts }], partOfRegion: parts.map(({ id }) => id) }), ports);
+    const parts = Array.from({ length: many.regions.count }, (_, k) => ({
+      id: `p${k}`,
+      name: `P ${k}`,
+      rgb: k * 37,
+      empty: false,
+    }));
+    const png = await buildFlatsPng(
+      input({ survey: many, groups: [{ name: 'All', parts }], partOfRegion: parts.map(({ id }) => id) }),
+      ports,
+    );
     expect(decode(png).palette).toBeUndefined();
     const { data: pixels } = await decodeRgba(png);
-    expect([...pixels.subarray(8 * 300, 8 * 300 + 4)]).toEqual([(300 * 37) >> 16, ((300 * 37) >> 8) & 255, (300 * 37) & 255, 255]);
+    expect([...pixels.subarray(8 * 300, 8 * 300 + 4)]).toEqual([
+      (300 * 37) >> 16,
+      ((300 * 37) >> 8) & 255,
+      (300 * 37) & 255,
+      255,
+    ]);
   });
 });
 
@@ -189,7 +230,10 @@ describe('cast sheet files', () => {
   const sheet = readCastSheet(records);
 
   test('as design tokens hold every scene, group and part with a colour', () => {
-    const tokens = JSON.parse(castToTokens(sheet)) as Record<string, Record<string, Record<string, { $type: string; $value: string }>>>;
+    const tokens = JSON.parse(castToTokens(sheet)) as Record<
+      string,
+      Record<string, Record<string, { $type: string; $value: string }>>
+    >;
     expect(Object.keys(tokens)).toEqual(['Day', 'Night']);
     expect(tokens.Night!.Ana!['Hat  1 5']).toMatchObject({ $type: 'color', $value: '#000010' });
     expect(Object.keys(tokens.Day!.Ana!)).toHaveLength(2);

@@ -1,5 +1,6 @@
 /** Why a file cannot be a page; the message says what to do. */
-export type PageFileFault = 'missing' | 'empty' | 'too-large' | 'not-an-image' | 'damaged' | 'animation' | 'too-many-pixels';
+export type PageFileFault =
+  'missing' | 'empty' | 'too-large' | 'not-an-image' | 'damaged' | 'animation' | 'too-many-pixels';
 
 export class PageFileError extends Error {
   constructor(

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtemp, readFile, rm, truncate, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { decodePage } from './decodePage.ts';
 import type { PageFileError } from './PageFileError.ts';
 
@@ -11,7 +11,7 @@ const SVG = Buffer.from(
 );
 let folder: string;
 const at = (name: string): string => join(folder, name);
-const drawing = (): sharp.Sharp => sharp(SVG).flatten({ background: '#fff' });
+const drawing = (): Sharp => sharp(SVG).flatten({ background: '#fff' });
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'jumble-decode-'));
@@ -19,7 +19,7 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true }));
 
 describe('a page file', () => {
-  test.each<[string, string, (image: sharp.Sharp) => sharp.Sharp]>([
+  test.each<[string, string, (image: Sharp) => Sharp]>([
     ['rgb.png', 'RGB', (image) => image.png()],
     ['grey.png', 'grey', (image) => image.toColourspace('b-w').png()],
     ['indexed.png', 'indexed', (image) => image.png({ palette: true })],
@@ -52,7 +52,10 @@ describe('a page file', () => {
   });
 
   test('in 16 bits keeps its tones', async () => {
-    await sharp({ create: { width: 8, height: 8, channels: 3, background: { r: 100, g: 100, b: 100 } } }).toColourspace('rgb16').png().toFile(at('tone.png'));
+    await sharp({ create: { width: 8, height: 8, channels: 3, background: { r: 100, g: 100, b: 100 } } })
+      .toColourspace('rgb16')
+      .png()
+      .toFile(at('tone.png'));
     expect((await decodePage(at('tone.png'))).grey.data[0]).toBe(100);
   });
 });
@@ -85,14 +88,24 @@ describe('a file that is no page', () => {
   });
 
   test('because it is an animation', async () => {
-    const frames = await Promise.all(['#fff', '#000'].map((background) => sharp({ create: { width: 20, height: 20, channels: 3, background } }).png().toBuffer()));
-    await sharp(frames, { join: { animated: true } }).gif({ delay: [100, 100] }).toFile(at('film.gif'));
+    const frames = await Promise.all(
+      ['#fff', '#000'].map((background) =>
+        sharp({ create: { width: 20, height: 20, channels: 3, background } })
+          .png()
+          .toBuffer(),
+      ),
+    );
+    await sharp(frames, { join: { animated: true } })
+      .gif({ delay: [100, 100] })
+      .toFile(at('film.gif'));
     expect(await faultOf(at('film.gif'))).toBe('animation');
   });
 
   test('because it has too many pixels, which is told from its header alone', async () => {
     // A PNG header that claims 20,000 x 20,000 px.
-    await sharp({ create: { width: 4, height: 4, channels: 3, background: '#fff' } }).png().toFile(at('small.png'));
+    await sharp({ create: { width: 4, height: 4, channels: 3, background: '#fff' } })
+      .png()
+      .toFile(at('small.png'));
     const bytes = await readFile(at('small.png'));
     bytes.writeUInt32BE(20_000, 16);
     bytes.writeUInt32BE(20_000, 20);

@@ -97,7 +97,8 @@ async function readMetadata(path: string): Promise<Metadata> {
 
 async function readGrey(path: string, metadata: Metadata): Promise<GreyRaster> {
   const image = sharp(path, { limitInputPixels: MAX_PAGE_PIXELS, failOn: 'error', autoOrient: true });
-  const plain = metadata.space === 'b-w' && !metadata.hasAlpha && metadata.depth === 'uchar' && metadata.icc === undefined;
+  const plain =
+    metadata.space === 'b-w' && !metadata.hasAlpha && metadata.depth === 'uchar' && metadata.icc === undefined;
   try {
     if (plain) {
       const { data, info } = await image.toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });

@@ -1,4 +1,12 @@
-import { applyEdits, checkCastEdit, MAX_PARTS, type CastPart, type Json, type RecordEdit, type Records } from '@jumble/core';
+import {
+  applyEdits,
+  checkCastEdit,
+  MAX_PARTS,
+  type CastPart,
+  type Json,
+  type RecordEdit,
+  type Records,
+} from '@jumble/core';
 import type { StepView } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource, type EntityManager } from 'typeorm';
@@ -50,7 +58,9 @@ export class CastSheets {
    */
   append(jobId: string, baseRevision: number, label: string, edits: readonly RecordEdit[]): Promise<StepView> {
     for (const edit of edits) checkCastEdit(edit);
-    return this.queue.run((manager) => this.appendIn(manager, jobId, baseRevision, { kind: 'do', ofSeq: null, label, edits }));
+    return this.queue.run((manager) =>
+      this.appendIn(manager, jobId, baseRevision, { kind: 'do', ofSeq: null, label, edits }),
+    );
   }
 
   /** Writes what a new job begins with. It is no step: nobody undoes it. */
@@ -89,12 +99,24 @@ function checkWhole(records: Records): void {
       parts++;
       const { groupId } = value as { groupId: string };
       if (!records.has(`group/${groupId}`)) {
-        throw new DomainError(422, 'cast-broken', `The part "${(value as { name: string }).name}" would be left without its group. Move or delete it first.`);
+        throw new DomainError(
+          422,
+          'cast-broken',
+          `The part "${(value as { name: string }).name}" would be left without its group. Move or delete it first.`,
+        );
       }
     } else if (table === 'colour' && !(records.has(`scene/${first}`) && records.has(`part/${second}`))) {
-      throw new DomainError(422, 'cast-broken', 'A colour would be left without its part or scene. Reload the cast sheet and do it again.');
+      throw new DomainError(
+        422,
+        'cast-broken',
+        'A colour would be left without its part or scene. Reload the cast sheet and do it again.',
+      );
     } else if (table === 'scratch' && !records.has(`part/${first}`)) {
-      throw new DomainError(422, 'cast-broken', 'A scratch colour would be left without its part. Reload the cast sheet and do it again.');
+      throw new DomainError(
+        422,
+        'cast-broken',
+        'A scratch colour would be left without its part. Reload the cast sheet and do it again.',
+      );
     }
   }
   if (parts > MAX_PARTS) {
@@ -125,7 +147,15 @@ async function writeRecord(manager: EntityManager, jobId: string, key: string, v
       else {
         await manager.upsert(
           CastPartEntity,
-          { jobId, id, groupId: row.groupId, name: row.name, order: row.order, slot: row.slot, empty: row.empty ? 1 : 0 },
+          {
+            jobId,
+            id,
+            groupId: row.groupId,
+            name: row.name,
+            order: row.order,
+            slot: row.slot,
+            empty: row.empty ? 1 : 0,
+          },
           ['jobId', 'id'],
         );
       }
@@ -136,11 +166,11 @@ async function writeRecord(manager: EntityManager, jobId: string, key: string, v
     case 'colour':
       if (value === null) await manager.delete(PartColourEntity, { jobId, sceneId: id, partId: second });
       else {
-        await manager.upsert(
-          PartColourEntity,
-          { jobId, sceneId: id, partId: second, colour: value as string },
-          ['jobId', 'sceneId', 'partId'],
-        );
+        await manager.upsert(PartColourEntity, { jobId, sceneId: id, partId: second, colour: value as string }, [
+          'jobId',
+          'sceneId',
+          'partId',
+        ]);
       }
   }
 }

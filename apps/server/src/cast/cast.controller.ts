@@ -29,12 +29,18 @@ export class CastController {
   @Get('colours.json')
   async tokens(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
     const { records } = await this.sheets.load(jobId);
-    response.type('application/json').attachment('cast-colours.json').send(castToTokens(readCastSheet(records)));
+    response
+      .type('application/json')
+      .attachment('cast-colours.json')
+      .send(castToTokens(readCastSheet(records)));
   }
 
   @Get('colours.csv')
   async csv(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
     const { records } = await this.sheets.load(jobId);
-    response.type('text/csv').attachment('cast-colours.csv').send(castToCsv(readCastSheet(records)));
+    response
+      .type('text/csv')
+      .attachment('cast-colours.csv')
+      .send(castToCsv(readCastSheet(records)));
   }
 }

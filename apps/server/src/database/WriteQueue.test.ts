@@ -16,7 +16,14 @@ test('a write that fails takes none of those around it along', async () => {
   const insert = (k: number): Promise<unknown> =>
     queue.run(async (manager) => {
       const createdAt = new Date(2026, 0, 1, 0, 0, k).toISOString();
-      await manager.insert(JobEntity, { id: `job${k}`, name: `Job ${k}`, dueOn: null, createdAt, castRevision: 0, palette: 'scene' });
+      await manager.insert(JobEntity, {
+        id: `job${k}`,
+        name: `Job ${k}`,
+        dueOn: null,
+        createdAt,
+        castRevision: 0,
+        palette: 'scene',
+      });
       await new Promise((resolve) => setTimeout(resolve, k % 4));
       if (k % 3 === 1) throw new Error(`job ${k} fails on purpose`);
     });

@@ -19,7 +19,16 @@ export class ProblemFilter implements ExceptionFilter {
     response
       .status(status)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: `urn:jumble:${code}`, title: code.replaceAll('-', ' '), status, detail, code, ...extra }));
+      .send(
+        JSON.stringify({
+          type: `urn:jumble:${code}`,
+          title: code.replaceAll('-', ' '),
+          status,
+          detail,
+          code,
+          ...extra,
+        }),
+      );
   }
 
   private describe(error: unknown): { status: number; code: string; detail: string; extra?: object } {
@@ -28,7 +37,11 @@ export class ProblemFilter implements ExceptionFilter {
     }
     if (error instanceof PageFileError) {
       const { fault, message } = error;
-      return { status: fault === 'too-large' ? 413 : 422, code: `page-file-${fault}`, detail: `${message} Nothing was stored.` };
+      return {
+        status: fault === 'too-large' ? 413 : 422,
+        code: `page-file-${fault}`,
+        detail: `${message} Nothing was stored.`,
+      };
     }
     if (error instanceof MulterError) {
       const tooLarge = error.code === 'LIMIT_FILE_SIZE';
@@ -43,7 +56,11 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof HttpException) {
       const status = error.getStatus();
       if (status === 413) {
-        return { status, code: 'too-large', detail: 'The request is too large. Nothing was stored; do it in smaller steps.' };
+        return {
+          status,
+          code: 'too-large',
+          detail: 'The request is too large. Nothing was stored; do it in smaller steps.',
+        };
       }
       const body = error.getResponse() as { message?: string | string[] } | string;
       const message = typeof body === 'string' ? body : body.message;
@@ -58,18 +75,34 @@ export class ProblemFilter implements ExceptionFilter {
     }
     const code = (error as NodeJS.ErrnoException | null)?.code;
     if (code === 'ENOSPC' || code === 'SQLITE_FULL') {
-      return { status: 507, code: 'disk-full', detail: 'The disk is full. Everything stored before is kept; free some space and do it again.' };
+      return {
+        status: 507,
+        code: 'disk-full',
+        detail: 'The disk is full. Everything stored before is kept; free some space and do it again.',
+      };
     }
     if (code === 'ECONNABORTED' || (error as Error | null)?.message === 'Request aborted') {
-      return { status: 400, code: 'connection-lost', detail: 'The connection broke in the middle. Nothing was stored; try again.' };
+      return {
+        status: 400,
+        code: 'connection-lost',
+        detail: 'The connection broke in the middle. Nothing was stored; try again.',
+      };
     }
     if ((error as { status?: number } | null)?.status === 413) {
-      return { status: 413, code: 'too-large', detail: 'The request is too large. Nothing was stored; do it in smaller steps.' };
+      return {
+        status: 413,
+        code: 'too-large',
+        detail: 'The request is too large. Nothing was stored; do it in smaller steps.',
+      };
     }
     if ((error as { status?: number } | null)?.status === 400) {
       return { status: 400, code: 'bad-request', detail: 'The request is not well formed. Nothing was stored.' };
     }
     this.logger.error(error instanceof Error ? error.stack : String(error));
-    return { status: 500, code: 'unexpected', detail: 'Something went wrong in Jumble itself. What was stored before is kept; try again.' };
+    return {
+      status: 500,
+      code: 'unexpected',
+      detail: 'Something went wrong in Jumble itself. What was stored before is kept; try again.',
+    };
   }
 }

@@ -47,7 +47,11 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   async list(pageId: string): Promise<HandoffView[]> {
-    const rows = await this.dataSource.manager.find(HandoffEntity, { where: { pageId }, order: { createdAt: 'DESC' }, take: 50 });
+    const rows = await this.dataSource.manager.find(HandoffEntity, {
+      where: { pageId },
+      order: { createdAt: 'DESC' },
+      take: 50,
+    });
     return rows.map((row) => this.view(row));
   }
 
@@ -126,7 +130,11 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
   async file(id: string): Promise<{ path: string; name: string; sizeBytes: number }> {
     const row = await this.find(id);
     if (row.state !== 'ready' || row.fileHash === null) {
-      throw new DomainError(409, 'handoff-not-ready', 'This hand-off is not ready to be downloaded. Wait until it is built, or build it again.');
+      throw new DomainError(
+        409,
+        'handoff-not-ready',
+        'This hand-off is not ready to be downloaded. Wait until it is built, or build it again.',
+      );
     }
     return { path: this.files.pathOf('handoff', row.fileHash), name: row.fileName, sizeBytes: row.sizeBytes ?? 0 };
   }
@@ -134,7 +142,17 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
   view(row: HandoffEntity): HandoffView {
     const { id, pageId, split, container, palette, pageRevision, state, problem, fileName, sizeBytes, createdAt } = row;
     return {
-      id, pageId, split, container, palette, pageRevision, state, problem, fileName, sizeBytes, createdAt,
+      id,
+      pageId,
+      split,
+      container,
+      palette,
+      pageRevision,
+      state,
+      problem,
+      fileName,
+      sizeBytes,
+      createdAt,
       trap: JSON.parse(row.trap) as TrapRule,
       progress: state === 'ready' ? 1 : (this.running.get(id)?.progress ?? 0),
     };
@@ -147,7 +165,9 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
 
   private async finish(id: string, target: string): Promise<void> {
     const { hash, sizeBytes } = await this.files.adopt('handoff', target);
-    await this.queue.run((manager) => manager.update(HandoffEntity, { id }, { state: 'ready', fileHash: hash, sizeBytes }));
+    await this.queue.run((manager) =>
+      manager.update(HandoffEntity, { id }, { state: 'ready', fileHash: hash, sizeBytes }),
+    );
   }
 
   private async fail(id: string, target: string, cancelled: boolean, error: unknown): Promise<void> {
@@ -173,7 +193,12 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
 
 function handoffFileName(jobName: string, page: PageEntity, container: 'ora' | 'png', palette: string): string {
   const plain = (text: string): string =>
-    text.normalize('NFKD').replace(/[^\w -]+/g, '').trim().replace(/[\s_]+/g, '-').toLowerCase();
+    text
+      .normalize('NFKD')
+      .replace(/[^\w -]+/g, '')
+      .trim()
+      .replace(/[\s_]+/g, '-')
+      .toLowerCase();
   const pieces = [plain(jobName), plain(page.name), palette === 'scratch' ? 'scratch-flats' : 'flats'];
   return `${pieces.filter(Boolean).join('_')}.${container}`;
 }

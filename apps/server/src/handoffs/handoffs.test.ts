@@ -23,9 +23,18 @@ beforeAll(async () => {
   const records = ((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as { records: [string, unknown][] }).records;
   const scene = records.find(([key]) => key.startsWith('scene/'))![0].slice('scene/'.length);
   const edits = cast.map((edit) => ({ ...edit, key: edit.key.replace('/day/', `/${scene}/`) }));
-  await server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Add Wren', edits }).expect(201);
-  const fills = [[20, 20, 'coat'], [80, 20, 'hair']].map(([x, y, part]) => ({ key: `fill/${x},${y}`, value: { part, anchors: [[x, y]], stamp: 0 } }));
-  await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: 0, label: 'Give 2 regions', edits: fills }).expect(201);
+  await server.ask
+    .post(`/api/jobs/${jobId}/cast/edits`)
+    .send({ baseRevision: 0, label: 'Add Wren', edits })
+    .expect(201);
+  const fills = [
+    [20, 20, 'coat'],
+    [80, 20, 'hair'],
+  ].map(([x, y, part]) => ({ key: `fill/${x},${y}`, value: { part, anchors: [[x, y]], stamp: 0 } }));
+  await server.ask
+    .post(`/api/pages/${pageId}/edits`)
+    .send({ baseRevision: 0, label: 'Give 2 regions', edits: fills })
+    .expect(201);
 });
 afterAll(() => server.stop());
 
@@ -38,11 +47,7 @@ async function build(body: object): Promise<HandoffView> {
   return view;
 }
 async function download(view: HandoffView): Promise<Buffer> {
-  const answer = await server.ask.get(`/api/handoffs/${view.id}/file`).buffer(true).parse((response, done) => {
-    const chunks: Buffer[] = [];
-    response.on('data', (chunk: Buffer) => chunks.push(chunk));
-    response.on('end', () => done(null, Buffer.concat(chunks)));
-  });
+  const answer = await server.ask.get(`/api/handoffs/${view.id}/file`).responseType('blob');
   expect(answer.status).toBe(200);
   expect(answer.headers['content-disposition']).toContain(view.fileName);
   return answer.body as Buffer;
@@ -51,7 +56,13 @@ async function download(view: HandoffView): Promise<Buffer> {
 describe('a hand-off', () => {
   test('with a layer per part holds exactly the parts used, named and in their group', async () => {
     const view = await build({ split: 'part', container: 'ora' });
-    expect(view).toMatchObject({ state: 'ready', progress: 1, palette: 'scene', pageRevision: 1, fileName: 'night-tram_page-1_flats.ora' });
+    expect(view).toMatchObject({
+      state: 'ready',
+      progress: 1,
+      palette: 'scene',
+      pageRevision: 1,
+      fileName: 'night-tram_page-1_flats.ora',
+    });
     const { children } = readOpenRaster(await download(view));
     const outline = (nodes: readonly OraNode[]): unknown[] =>
       nodes.map((node) => (node.kind === 'stack' ? [node.name, outline(node.children)] : node.name));
@@ -62,7 +73,10 @@ describe('a hand-off', () => {
 
   test('as one PNG has only the colours of the parts, fully opaque', async () => {
     const view = await build({ split: 'single', container: 'png' });
-    const { data, info } = await sharp(await download(view)).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await sharp(await download(view))
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
     expect([info.width, info.height]).toEqual([120, 90]);
     const seen = new Set<string>();
     for (let at = 0; at < data.length; at += 4) seen.add(data.subarray(at, at + 4).toString('hex'));
@@ -76,7 +90,9 @@ describe('a hand-off', () => {
   });
 
   test('cancelled says so and keeps no file', async () => {
-    const view = (await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'part', container: 'ora' }).expect(201)).body as HandoffView;
+    const view = (
+      await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'part', container: 'ora' }).expect(201)
+    ).body as HandoffView;
     await server.ask.delete(`/api/handoffs/${view.id}`).expect(204);
     const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;
     expect(after.state).toBe('cancelled');
@@ -85,7 +101,9 @@ describe('a hand-off', () => {
 
   test('that a stopped server left is told as failed, with what to do', async () => {
     const view = await build({ split: 'single', container: 'ora' });
-    await server.app.get(DataSource, { strict: false }).manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null });
+    await server.app
+      .get(DataSource, { strict: false })
+      .manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null });
     await server.stop(false);
     server = await startServer(server.dataFolder);
     const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;

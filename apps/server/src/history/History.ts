@@ -28,7 +28,15 @@ export class History {
       })
       .orderBy('step.seq')
       .getMany();
-    return rows.map(({ seq, scope, revision, kind, ofSeq, label, at }) => ({ seq, scope, revision, kind, of: ofSeq, label, at }));
+    return rows.map(({ seq, scope, revision, kind, ofSeq, label, at }) => ({
+      seq,
+      scope,
+      revision,
+      kind,
+      of: ofSeq,
+      label,
+      at,
+    }));
   }
 
   /** Takes back the last step, or does the last one taken back again; that too is appended. */
@@ -37,7 +45,11 @@ export class History {
       const state = readHistory(await this.log(page, manager));
       const seq = state[direction].at(-1);
       if (seq === undefined) {
-        throw new DomainError(409, `nothing-to-${direction}`, direction === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
+        throw new DomainError(
+          409,
+          `nothing-to-${direction}`,
+          direction === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.',
+        );
       }
       const step = await manager.findOneByOrFail(StepEntity, { seq });
       const edits = JSON.parse(direction === 'undo' ? step.inverse : step.edits) as RecordEdit[];

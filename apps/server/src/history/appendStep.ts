@@ -46,18 +46,32 @@ export function viewOfStep(row: StepEntity): StepView {
 }
 
 /** The steps of a document after a revision, oldest first. */
-export async function stepsSince(manager: EntityManager, scope: StepScope, scopeId: string, revision: number): Promise<StepView[]> {
+export async function stepsSince(
+  manager: EntityManager,
+  scope: StepScope,
+  scopeId: string,
+  revision: number,
+): Promise<StepView[]> {
   const rows = await manager
     .getRepository(StepEntity)
     .createQueryBuilder('step')
-    .where('step.scope = :scope AND step.scope_id = :scopeId AND step.revision > :revision', { scope, scopeId, revision })
+    .where('step.scope = :scope AND step.scope_id = :scopeId AND step.revision > :revision', {
+      scope,
+      scopeId,
+      revision,
+    })
     .orderBy('step.revision')
     .getMany();
   return rows.map(viewOfStep);
 }
 
 /** 409 with what the client missed: it applies its own edits on top, or asks. */
-export async function staleEdit(manager: EntityManager, scope: StepScope, scopeId: string, baseRevision: number): Promise<DomainError> {
+export async function staleEdit(
+  manager: EntityManager,
+  scope: StepScope,
+  scopeId: string,
+  baseRevision: number,
+): Promise<DomainError> {
   return new DomainError(
     409,
     'stale-edit',

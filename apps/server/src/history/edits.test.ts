@@ -19,18 +19,25 @@ const fill = (x: number, y: number, part: string | null, stamp = 0) => ({
 });
 const edit = (pageId: string, baseRevision: number, edits: object[], label = 'Give 1 region') =>
   server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision, label, edits });
-const documentOf = async (pageId: string): Promise<Document> => (await server.ask.get(`/api/pages/${pageId}/document`).expect(200)).body as Document;
+const documentOf = async (pageId: string): Promise<Document> =>
+  (await server.ask.get(`/api/pages/${pageId}/document`).expect(200)).body as Document;
 const step = (pageId: string, direction: string) => server.ask.post(`/api/pages/${pageId}/history`).send({ direction });
 
 describe('edits of a page', () => {
   test('are appended with a revision and come back as the document', async () => {
     const { pageId } = await jobWithPage(server);
-    const first = await edit(pageId, 0, [fill(20, 20, 'coat'), { key: 'trap', value: { rule: 'depth', depthPx: 3 } }]).expect(201);
+    const first = await edit(pageId, 0, [
+      fill(20, 20, 'coat'),
+      { key: 'trap', value: { rule: 'depth', depthPx: 3 } },
+    ]).expect(201);
     expect(first.body).toMatchObject({ step: { scope: 'page', revision: 1, kind: 'do', label: 'Give 1 region' } });
     await edit(pageId, 1, [fill(20, 20, null), fill(80, 20, 'sky')]).expect(201);
     expect(await documentOf(pageId)).toEqual({
       revision: 2,
-      records: expect.arrayContaining([['trap', { rule: 'depth', depthPx: 3 }], ['fill/80,20', { part: 'sky', anchors: [[80, 20]], stamp: 0 }]]) as unknown,
+      records: expect.arrayContaining([
+        ['trap', { rule: 'depth', depthPx: 3 }],
+        ['fill/80,20', { part: 'sky', anchors: [[80, 20]], stamp: 0 }],
+      ]) as unknown,
     });
   });
 
@@ -67,7 +74,10 @@ describe('edits of a page', () => {
     for (let k = 0; k < 45; k++) {
       states.push(await read(first));
       const edits = [fill(20 + (k % 7), 20, k % 5 === 4 ? null : `part${k}`, k)];
-      await first.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: k, label: `step ${k}`, edits }).expect(201);
+      await first.ask
+        .post(`/api/pages/${pageId}/edits`)
+        .send({ baseRevision: k, label: `step ${k}`, edits })
+        .expect(201);
     }
     states.push(await read(first));
     await first.stop(false);
@@ -92,12 +102,18 @@ describe('edits of a page', () => {
 describe('undo', () => {
   test('goes back over the page and the cast sheet in the order things were done', async () => {
     const { jobId, pageId } = await jobWithPage(server);
-    const sheet = async (): Promise<Document> => (await server.ask.get(`/api/jobs/${jobId}/cast`).expect(200)).body as Document;
+    const sheet = async (): Promise<Document> =>
+      (await server.ask.get(`/api/jobs/${jobId}/cast`).expect(200)).body as Document;
     const before = (await sheet()).records.length;
     const group = { key: 'group/wren', value: { name: 'Wren', order: 50 } };
     await edit(pageId, 0, [fill(20, 20, 'coat')]).expect(201);
-    await server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: (await sheet()).revision, label: 'Add Wren', edits: [group] }).expect(201);
-    expect((await step(pageId, 'undo').expect(201)).body).toMatchObject({ step: { scope: 'cast', kind: 'undo', label: 'Add Wren' } });
+    await server.ask
+      .post(`/api/jobs/${jobId}/cast/edits`)
+      .send({ baseRevision: (await sheet()).revision, label: 'Add Wren', edits: [group] })
+      .expect(201);
+    expect((await step(pageId, 'undo').expect(201)).body).toMatchObject({
+      step: { scope: 'cast', kind: 'undo', label: 'Add Wren' },
+    });
     expect((await sheet()).records).toHaveLength(before);
     expect((await step(pageId, 'undo').expect(201)).body).toMatchObject({ step: { scope: 'page', kind: 'undo' } });
     expect((await step(pageId, 'undo').expect(409)).body).toMatchObject({ code: 'nothing-to-undo' });
@@ -111,7 +127,8 @@ describe('undo', () => {
 });
 
 describe('the cast sheet', () => {
-  const change = (jobId: string, edits: object[]) => server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Change', edits });
+  const change = (jobId: string, edits: object[]) =>
+    server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Change', edits });
   const wren = [
     { key: 'group/wren', value: { name: 'Wren', order: 5 } },
     { key: 'part/coat', value: { groupId: 'wren', name: 'coat', order: 0, slot: '1', empty: false } },
@@ -129,10 +146,16 @@ describe('the cast sheet', () => {
   });
 
   test.each<[string, object[]]>([
-    ['a part of no character', [{ key: 'part/x', value: { groupId: 'nobody', name: 'x', order: 0, slot: null, empty: false } }]],
+    [
+      'a part of no character',
+      [{ key: 'part/x', value: { groupId: 'nobody', name: 'x', order: 0, slot: null, empty: false } }],
+    ],
     ['a bad colour', [...wren, { key: 'colour/day/coat', value: 'blue' }]],
     ['a colour in no scene', [...wren, { key: 'colour/nowhere/coat', value: '#112233' }]],
-    ['a part without a name', [wren[0]!, { key: 'part/coat', value: { groupId: 'wren', name: '', order: 0, slot: null, empty: false } }]],
+    [
+      'a part without a name',
+      [wren[0]!, { key: 'part/coat', value: { groupId: 'wren', name: '', order: 0, slot: null, empty: false } }],
+    ],
   ])('refuses %s and stores nothing of it', async (_what, edits) => {
     const { jobId } = await jobWithPage(server);
     const before = ((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).records;

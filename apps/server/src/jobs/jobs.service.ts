@@ -20,7 +20,10 @@ export class JobsService {
   ) {}
 
   async list(): Promise<JobView[]> {
-    const jobs = await this.dataSource.manager.find(JobEntity, { relations: { pages: true }, order: { createdAt: 'DESC' } });
+    const jobs = await this.dataSource.manager.find(JobEntity, {
+      relations: { pages: true },
+      order: { createdAt: 'DESC' },
+    });
     return jobs.map(jobView);
   }
 
@@ -33,7 +36,12 @@ export class JobsService {
   async create(body: CreateJobDto): Promise<JobView> {
     const id = randomUUID();
     await this.queue.run(async (manager) => {
-      await manager.insert(JobEntity, { id, name: body.name.trim(), dueOn: body.dueOn ?? null, createdAt: new Date().toISOString() });
+      await manager.insert(JobEntity, {
+        id,
+        name: body.name.trim(),
+        dueOn: body.dueOn ?? null,
+        createdAt: new Date().toISOString(),
+      });
       await this.sheets.begin(manager, id, starterSheet());
     });
     return this.find(id);
@@ -45,7 +53,10 @@ export class JobsService {
       manager.update(
         JobEntity,
         { id },
-        { name: body.name === undefined ? job.name : body.name.trim(), dueOn: body.dueOn === undefined ? job.dueOn : body.dueOn },
+        {
+          name: body.name === undefined ? job.name : body.name.trim(),
+          dueOn: body.dueOn === undefined ? job.dueOn : body.dueOn,
+        },
       ),
     );
     return this.find(id);

@@ -15,7 +15,9 @@ describe('a job', () => {
     const { jobId } = await jobWithPage(server);
     await ask.patch(`/api/jobs/${jobId}`).send({ name: '  Root line ', dueOn: '2027-01-31' }).expect(200);
     const listed = await ask.get('/api/jobs').expect(200);
-    expect(listed.body).toMatchObject([{ id: jobId, name: 'Root line', dueOn: '2027-01-31', pages: [{ name: 'page 1', regionCount: 4 }] }]);
+    expect(listed.body).toMatchObject([
+      { id: jobId, name: 'Root line', dueOn: '2027-01-31', pages: [{ name: 'page 1', regionCount: 4 }] },
+    ]);
     await ask.delete(`/api/jobs/${jobId}`).expect(204);
     expect((await ask.get('/api/jobs')).body).toEqual([]);
     for (const kind of ['original', 'grey', 'thumbnail']) {
@@ -41,16 +43,28 @@ describe('a job', () => {
   test('puts its pages in a new order, but not one made before a page was added', async () => {
     const { ask } = server;
     const { jobId, pageId } = await jobWithPage(server);
-    const second = await ask.post(`/api/jobs/${jobId}/pages`).attach('file', await boxesPng(140), 'two.png').expect(201);
+    const second = await ask
+      .post(`/api/jobs/${jobId}/pages`)
+      .attach('file', await boxesPng(140), 'two.png')
+      .expect(201);
     const secondId = (second.body as { id: string }).id;
     const order = `/api/jobs/${jobId}/pages/order`;
     const names = async (): Promise<string[]> =>
       ((await ask.get(`/api/jobs/${jobId}`)).body as { pages: { name: string }[] }).pages.map((page) => page.name);
-    await ask.put(order).send({ pageIds: [secondId, pageId] }).expect(204);
+    await ask
+      .put(order)
+      .send({ pageIds: [secondId, pageId] })
+      .expect(204);
     expect(await names()).toEqual(['two', 'page 1']);
-    const stale = await ask.put(order).send({ pageIds: [pageId] }).expect(409);
+    const stale = await ask
+      .put(order)
+      .send({ pageIds: [pageId] })
+      .expect(409);
     expect((stale.body as { code: string }).code).toBe('stale-order');
-    await ask.put(order).send({ pageIds: [pageId, pageId] }).expect(400);
+    await ask
+      .put(order)
+      .send({ pageIds: [pageId, pageId] })
+      .expect(400);
     expect(await names()).toEqual(['two', 'page 1']);
   });
 

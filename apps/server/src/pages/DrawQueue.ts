@@ -61,7 +61,10 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     const page = await this.dataSource.manager.findOneBy(PageEntity, { id: pageId });
     if (page === null || this.closed) return;
     const [document, cast] = [await this.documents.load(pageId), await this.sheets.load(page.jobId)];
-    const result = await this.pool.run({ kind: 'draw', ...pageInput(page, document.records, cast.records, this.files) });
+    const result = await this.pool.run({
+      kind: 'draw',
+      ...pageInput(page, document.records, cast.records, this.files),
+    });
     const { hash } = await this.files.put('thumbnail', result.thumbnail);
     await this.queue.run(async (manager) => {
       await manager.update(

@@ -50,7 +50,9 @@ export class PageDocuments {
    */
   append(pageId: string, baseRevision: number, label: string, edits: readonly RecordEdit[]): Promise<StepView> {
     for (const edit of edits) checkPageEdit(edit);
-    return this.queue.run((manager) => this.appendIn(manager, pageId, baseRevision, { kind: 'do', ofSeq: null, label, edits }));
+    return this.queue.run((manager) =>
+      this.appendIn(manager, pageId, baseRevision, { kind: 'do', ofSeq: null, label, edits }),
+    );
   }
 
   /** The same inside a transaction that is open already. */

@@ -5,7 +5,21 @@ export function pageView(page: PageEntity): PageView {
   const { id, jobId, name, position, width, height, dpi, fileName, format, mode, bitsPerChannel } = page;
   const { greyHash, regionCount, filledCount, revision, thumbnailHash } = page;
   return {
-    id, jobId, name, position, width, height, dpi, fileName, format, mode, bitsPerChannel,
-    greyHash, regionCount, filledCount, revision, thumbnailHash,
+    id,
+    jobId,
+    name,
+    position,
+    width,
+    height,
+    dpi,
+    fileName,
+    format,
+    mode,
+    bitsPerChannel,
+    greyHash,
+    regionCount,
+    filledCount,
+    revision,
+    thumbnailHash,
   };
 }

@@ -1,6 +1,29 @@
 import { createReadStream } from 'node:fs';
-import { AppendEditsDto, type AppendedView, type DocumentView, type PageView, StepBackDto, type StepView, UpdatePageDto } from '@jumble/contracts';
-import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Patch, Post, Put, Query, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import {
+  AppendEditsDto,
+  type AppendedView,
+  type DocumentView,
+  type PageView,
+  StepBackDto,
+  type StepView,
+  UpdatePageDto,
+} from '@jumble/contracts';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Inject,
+  Param,
+  Patch,
+  Post,
+  Put,
+  Query,
+  Res,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import { DomainError, notFound } from '../errors/DomainError.ts';
 import { History } from '../history/History.ts';

@@ -120,7 +120,11 @@ export class PagesService {
       const pages = await manager.findBy(PageEntity, { jobId });
       const known = new Set(pages.map((page) => page.id));
       if (pageIds.length !== pages.length || pageIds.some((id) => !known.has(id))) {
-        throw new DomainError(409, 'stale-order', 'Pages were added or deleted meanwhile. The order is as it was; reload and move the page again.');
+        throw new DomainError(
+          409,
+          'stale-order',
+          'Pages were added or deleted meanwhile. The order is as it was; reload and move the page again.',
+        );
       }
       for (const [position, id] of pageIds.entries()) await manager.update(PageEntity, { id }, { position });
     });

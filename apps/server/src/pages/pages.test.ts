@@ -15,30 +15,36 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-const pageCount = async (): Promise<number> => ((await server.ask.get(`/api/jobs/${jobId}`)).body as { pages: unknown[] }).pages.length;
+const pageCount = async (): Promise<number> =>
+  ((await server.ask.get(`/api/jobs/${jobId}`)).body as { pages: unknown[] }).pages.length;
 const incoming = (): Promise<string[]> => readdir(join(server.dataFolder, 'incoming'));
 /** The answer is out a moment before the received file is cleared away. */
 const settled = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 50));
 const upload = (bytes: Buffer, name: string) => server.ask.post(`/api/jobs/${jobId}/pages`).attach('file', bytes, name);
-/** The log's storage is reached over HTTP alone; binary answers as they come. */
-const bytesOf = async (url: string): Promise<Buffer> => (await server.ask.get(url).buffer(true).parse(collect).expect(200)).body as Buffer;
-function collect(response: NodeJS.ReadableStream, done: (error: Error | null, body: Buffer) => void): void {
-  const chunks: Buffer[] = [];
-  response.on('data', (chunk: Buffer) => chunks.push(chunk));
-  response.on('end', () => done(null, Buffer.concat(chunks)));
-}
+const bytesOf = async (url: string): Promise<Buffer> =>
+  (await server.ask.get(url).responseType('blob').expect(200)).body as Buffer;
 
 describe('an uploaded page', () => {
   test('says what it is, and its original comes back byte for byte', async () => {
     const png = await boxesPng();
     const page = (await server.ask.get(`/api/pages/${pageId}`).expect(200)).body as Record<string, unknown>;
-    expect(page).toMatchObject({ name: 'page 1', width: 120, height: 90, dpi: 300, format: 'png', fileName: 'page 1.png', regionCount: 4, filledCount: 0, revision: 0 });
+    expect(page).toMatchObject({
+      name: 'page 1',
+      width: 120,
+      height: 90,
+      dpi: 300,
+      format: 'png',
+      fileName: 'page 1.png',
+      regionCount: 4,
+      filledCount: 0,
+      revision: 0,
+    });
     expect((await bytesOf(`/api/pages/${pageId}/file`)).equals(png)).toBe(true);
   });
 
   test('gives its grey raster and its thumbnail, kept for ever under their hash', async () => {
     const page = (await server.ask.get(`/api/pages/${pageId}`)).body as { greyHash: string; thumbnailHash: string };
-    const answer = await server.ask.get(`/api/pages/${pageId}/grey/${page.greyHash}`).expect(200).buffer(true).parse(collect);
+    const answer = await server.ask.get(`/api/pages/${pageId}/grey/${page.greyHash}`).expect(200).responseType('blob');
     const grey = answer.body as Buffer;
     expect((grey.length === 120 * 90 ? grey : gunzipSync(grey)).length).toBe(120 * 90);
     expect(answer.headers['cache-control']).toMatch(/immutable/);
@@ -48,20 +54,34 @@ describe('an uploaded page', () => {
   });
 
   test('without a resolution takes the one that was given, or is asked for one', async () => {
-    const bare = await sharp(await boxesPng(130)).webp({ lossless: true }).toBuffer();
+    const bare = await sharp(await boxesPng(130))
+      .webp({ lossless: true })
+      .toBuffer();
     expect(((await upload(bare, 'bare.webp').expect(201)).body as { dpi: number | null }).dpi).toBeNull();
-    const given = await server.ask.post(`/api/jobs/${jobId}/pages?dpi=600`).attach('file', bare, 'bare.webp').expect(201);
+    const given = await server.ask
+      .post(`/api/jobs/${jobId}/pages?dpi=600`)
+      .attach('file', bare, 'bare.webp')
+      .expect(201);
     expect((given.body as { dpi: number }).dpi).toBe(600);
-    const wrong = await server.ask.post(`/api/jobs/${jobId}/pages?dpi=lots`).attach('file', bare, 'bare.webp').expect(400);
+    const wrong = await server.ask
+      .post(`/api/jobs/${jobId}/pages?dpi=lots`)
+      .attach('file', bare, 'bare.webp')
+      .expect(400);
     expect((wrong.body as { detail: string }).detail).toMatch(/36 to 4800/);
   });
 
   test('keeps its fills when its file is replaced by a revised one', async () => {
     const { pageId: revised } = await jobWithPage(server);
     const edits = [{ key: 'fill/20,20', value: { part: 'coat', anchors: [[20, 20]], stamp: 0 } }];
-    await server.ask.post(`/api/pages/${revised}/edits`).send({ baseRevision: 0, label: 'Give 1 region', edits }).expect(201);
+    await server.ask
+      .post(`/api/pages/${revised}/edits`)
+      .send({ baseRevision: 0, label: 'Give 1 region', edits })
+      .expect(201);
     const before = (await server.ask.get(`/api/pages/${revised}`)).body as { greyHash: string };
-    const answer = await server.ask.put(`/api/pages/${revised}/file`).attach('file', await boxesPng(160, 100), 'new.tif').expect(200);
+    const answer = await server.ask
+      .put(`/api/pages/${revised}/file`)
+      .attach('file', await boxesPng(160, 100), 'new.tif')
+      .expect(200);
     expect(answer.body).toMatchObject({ width: 160, height: 100, fileName: 'new.tif', revision: 1 });
     expect((answer.body as { greyHash: string }).greyHash).not.toBe(before.greyHash);
     const document = (await server.ask.get(`/api/pages/${revised}/document`)).body as { records: unknown[] };
@@ -84,9 +104,22 @@ describe('a file that is no page', () => {
   const cases: [string, () => Promise<Buffer>, number, string][] = [
     ['empty.png', async () => Buffer.alloc(0), 422, 'page-file-empty'],
     ['notes.png', async () => Buffer.from('the tram is late'), 422, 'page-file-not-an-image'],
-    ['drawing.svg', async () => Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>'), 422, 'page-file-not-an-image'],
+    [
+      'drawing.svg',
+      async () => Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>'),
+      422,
+      'page-file-not-an-image',
+    ],
     ['cut.png', async () => (await boxesPng(900, 900)).subarray(0, 900), 422, 'page-file-damaged'],
-    ['huge.png', () => sharp({ create: { width: 20_000, height: 10_001, channels: 3, background: '#fff' } }).png({ compressionLevel: 1 }).toBuffer(), 422, 'page-file-too-many-pixels'],
+    [
+      'huge.png',
+      () =>
+        sharp({ create: { width: 20_000, height: 10_001, channels: 3, background: '#fff' } })
+          .png({ compressionLevel: 1 })
+          .toBuffer(),
+      422,
+      'page-file-too-many-pixels',
+    ],
   ];
   test.each(cases)('%s is refused with what to do, and nothing is stored', async (name, make, status, code) => {
     const before = await pageCount();
@@ -100,8 +133,16 @@ describe('a file that is no page', () => {
   });
 
   test('an animation is refused too', async () => {
-    const frames = await Promise.all(['#fff', '#000'].map((background) => sharp({ create: { width: 40, height: 40, channels: 3, background } }).png().toBuffer()));
-    const gif = await sharp(frames, { join: { animated: true } }).gif().toBuffer();
+    const frames = await Promise.all(
+      ['#fff', '#000'].map((background) =>
+        sharp({ create: { width: 40, height: 40, channels: 3, background } })
+          .png()
+          .toBuffer(),
+      ),
+    );
+    const gif = await sharp(frames, { join: { animated: true } })
+      .gif()
+      .toBuffer();
     expect(((await upload(gif, 'tram.gif').expect(422)).body as { code: string }).code).toBe('page-file-animation');
   });
 
@@ -119,9 +160,14 @@ describe('a file that is no page', () => {
     const before = await pageCount();
     const url = new URL(`/api/jobs/${jobId}/pages`, await server.app.getUrl());
     await new Promise<void>((resolve) => {
-      const sending = httpRequest(url, { method: 'POST', headers: { 'Content-Type': 'multipart/form-data; boundary=x', 'Content-Length': 5_000_000 } });
+      const sending = httpRequest(url, {
+        method: 'POST',
+        headers: { 'Content-Type': 'multipart/form-data; boundary=x', 'Content-Length': 5_000_000 },
+      });
       sending.on('error', () => resolve());
-      sending.write('--x\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\n\r\n' + 'x'.repeat(100_000));
+      sending.write(
+        '--x\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\n\r\n' + 'x'.repeat(100_000),
+      );
       setTimeout(() => sending.destroy(), 150);
     });
     await new Promise((resolve) => setTimeout(resolve, 250));
@@ -138,7 +184,7 @@ describe('a file that is no page', () => {
     try {
       expect(await readdir(join(first.dataFolder, 'incoming'))).toEqual([]);
       await again.ask.get(`/api/pages/${kept}`).expect(200);
-      const original = (await again.ask.get(`/api/pages/${kept}/file`).buffer(true).parse(collect)).body as Buffer;
+      const original = (await again.ask.get(`/api/pages/${kept}/file`).responseType('blob')).body as Buffer;
       expect(original.equals(await boxesPng())).toBe(true);
       expect(await readFile(join(first.dataFolder, 'jumble.sqlite')).then((bytes) => bytes.length)).toBeGreaterThan(0);
     } finally {

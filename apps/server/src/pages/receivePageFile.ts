@@ -25,7 +25,9 @@ export function arrivedFile(file: Express.Multer.File | undefined): ArrivedFile 
   }
   // Browsers send UTF-8, the parser reads Latin-1.
   const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
-   
-  const clean = basename(name.replaceAll('\\', '/')).replace(/[\u0000-\u001f]/g, '').slice(0, 200);
+
+  const clean = basename(name.replaceAll('\\', '/'))
+    .replace(/[\u0000-\u001f]/g, '')
+    .slice(0, 200);
   return { path: file.path, name: clean || 'page' };
 }

@@ -14,7 +14,11 @@ export function guardLoopback(request: Request, response: Response, next: NextFu
   }
   const { origin } = request.headers;
   if (origin !== undefined && origin !== `http://${request.headers.host}`) {
-    refuse(response, 'foreign-origin', 'The request comes from another site and was refused. Open Jumble at its own address.');
+    refuse(
+      response,
+      'foreign-origin',
+      'The request comes from another site and was refused. Open Jumble at its own address.',
+    );
     return;
   }
   next();

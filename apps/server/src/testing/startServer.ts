@@ -42,6 +42,9 @@ export async function boxesPng(width = 120, height = 90): Promise<Buffer> {
 export async function jobWithPage({ ask }: TestServer): Promise<{ jobId: string; pageId: string }> {
   const job = await ask.post('/api/jobs').send({ name: 'Night tram' }).expect(201);
   const jobId = (job.body as { id: string }).id;
-  const page = await ask.post(`/api/jobs/${jobId}/pages`).attach('file', await boxesPng(), 'page 1.png').expect(201);
+  const page = await ask
+    .post(`/api/jobs/${jobId}/pages`)
+    .attach('file', await boxesPng(), 'page 1.png')
+    .expect(201);
   return { jobId, pageId: (page.body as { id: string }).id };
 }

@@ -48,13 +48,19 @@ async function surveyOf(page: PageInput): Promise<Survey> {
   if (last?.key !== key) {
     last = undefined;
     const data = gunzipSync(await readFile(page.greyPath));
-    const aligned = (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
+    const aligned =
+      (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
     last = { key, survey: surveyPage({ width: page.width, height: page.height, data: aligned }, page.prep) };
   }
   return last.survey;
 }
 
-async function handoffInput(page: PageInput, split: HandoffTask['split'], dpi: number | null, scratch: boolean): Promise<HandoffInput & { filledCount: number }> {
+async function handoffInput(
+  page: PageInput,
+  split: HandoffTask['split'],
+  dpi: number | null,
+  scratch: boolean,
+): Promise<HandoffInput & { filledCount: number }> {
   const survey = await surveyOf(page);
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
   const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) => known.has(part));

@@ -10,7 +10,8 @@ export interface DecodeTask {
 }
 
 /** A file that is no page is an answer, not a crash: error classes do not survive the way between threads. */
-export type DecodeAnswer = { readonly page: DecodeResult } | { readonly fault: PageFileFault; readonly message: string };
+export type DecodeAnswer =
+  { readonly page: DecodeResult } | { readonly fault: PageFileFault; readonly message: string };
 
 export interface DecodeResult {
   readonly width: number;

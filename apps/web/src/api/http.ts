@@ -75,7 +75,8 @@ export function uploadFile<T>(
         reject(new ServerProblem(sending.status, body.code ?? 'unexpected', detail, body as Record<string, unknown>));
       }
     };
-    sending.onerror = () => reject(new Error('The connection broke during the upload. Nothing was stored; upload the file again.'));
+    sending.onerror = () =>
+      reject(new Error('The connection broke during the upload. Nothing was stored; upload the file again.'));
     sending.onabort = () => reject(new DOMException('Cancelled', 'AbortError'));
     signal.addEventListener('abort', () => sending.abort());
     const form = new FormData();

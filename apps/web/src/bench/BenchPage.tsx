@@ -57,13 +57,27 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   useEffect(() => {
     if (bench === null) return;
     const onKey = (event: KeyboardEvent): void => {
-      if (isTyping(event.target) || document.querySelector('[role="dialog"], [role="menu"], [role="presentation"].MuiModal-root') !== null) return;
+      if (
+        isTyping(event.target) ||
+        document.querySelector('[role="dialog"], [role="menu"], [role="presentation"].MuiModal-root') !== null
+      )
+        return;
       // Buttons and links keep the keys that press them.
-      if ((event.key === 'Enter' || event.key === ' ') && event.target instanceof Element && event.target.closest('button, a, [role="button"]')) return;
+      if (
+        (event.key === 'Enter' || event.key === ' ') &&
+        event.target instanceof Element &&
+        event.target.closest('button, a, [role="button"]')
+      )
+        return;
       const ports = {
         goToPage,
         showKeys: () => setDialog('keys'),
-        alreadySaved: () => say(bench.unsaved === 0 ? 'Already saved: every step is stored as you do it.' : 'The last steps are being stored.'),
+        alreadySaved: () =>
+          say(
+            bench.unsaved === 0
+              ? 'Already saved: every step is stored as you do it.'
+              : 'The last steps are being stored.',
+          ),
         cancelGesture: () => cancelGesture.current(),
       };
       if (pressKey(event, bench, ports)) event.preventDefault();
@@ -91,7 +105,13 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   return (
     <BenchContext.Provider value={bench}>
       <Box sx={{ height: '100%', display: 'grid', gridTemplateRows: 'auto 1fr auto', overflow: 'hidden' }}>
-        <StageRail job={job} stage={stage} onPage={goToPage} onKeys={() => setDialog('keys')} onHistory={() => setDialog('history')} />
+        <StageRail
+          job={job}
+          stage={stage}
+          onPage={goToPage}
+          onKeys={() => setDialog('keys')}
+          onHistory={() => setDialog('history')}
+        />
         <Box sx={{ display: 'flex', minHeight: 0 }}>
           <SidePanel side="left" name={stage === 'handoff' ? 'Hand off' : 'Worklist'}>
             {stage === 'handoff' ? <HandoffPanel /> : <Worklist />}
@@ -111,5 +131,8 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
 }
 
 function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  );
 }

@@ -17,7 +17,8 @@ export function ClashDialog(): ReactNode {
       <DialogTitle>Changed in two places</DialogTitle>
       <DialogContent>
         <DialogContentText>
-          Here: &quot;{clash?.mine.label}&quot;. Meanwhile, elsewhere: &quot;{clash?.theirs.map((step) => step.label).join('", "')}&quot;. Both touch{' '}
+          Here: &quot;{clash?.mine.label}&quot;. Meanwhile, elsewhere: &quot;
+          {clash?.theirs.map((step) => step.label).join('", "')}&quot;. Both touch{' '}
           {count === 1 ? 'the same thing' : `${count} of the same things`}. Everything else of both is kept either way.
         </DialogContentText>
       </DialogContent>

@@ -18,11 +18,19 @@ export function HistoryDialog({ open, onClose }: { readonly open: boolean; reado
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
       <DialogTitle>What was done</DialogTitle>
       <DialogContent>
-        {steps.length === 0 && <Typography color="text.secondary">Nothing yet. Choose a part and click a region.</Typography>}
+        {steps.length === 0 && (
+          <Typography color="text.secondary">Nothing yet. Choose a part and click a region.</Typography>
+        )}
         <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', fontSize: 13 }}>
           {steps.map((step) => (
-            <Box component="li" key={step.seq} sx={{ display: 'flex', gap: 2, py: 0.5, color: undone.has(step.seq) ? 'text.secondary' : 'text.primary' }}>
-              <Box sx={{ width: 92, flexShrink: 0, color: 'text.secondary' }}>{dayjs(step.at).format('D MMM HH:mm')}</Box>
+            <Box
+              component="li"
+              key={step.seq}
+              sx={{ display: 'flex', gap: 2, py: 0.5, color: undone.has(step.seq) ? 'text.secondary' : 'text.primary' }}
+            >
+              <Box sx={{ width: 92, flexShrink: 0, color: 'text.secondary' }}>
+                {dayjs(step.at).format('D MMM HH:mm')}
+              </Box>
               <Box sx={{ textDecoration: undone.has(step.seq) ? 'line-through' : 'none' }}>{step.label}</Box>
               {undone.has(step.seq) && <Box>undone</Box>}
             </Box>

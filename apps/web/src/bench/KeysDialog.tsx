@@ -19,7 +19,10 @@ export function KeysDialog({ open, onClose }: { readonly open: boolean; readonly
             <Typography variant="h3" gutterBottom>
               {group}
             </Typography>
-            <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, fontSize: 13 }}>
+            <Box
+              component="dl"
+              sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, fontSize: 13 }}
+            >
               {KEY_ACTIONS.filter((action) => action.group === group).map((action) => (
                 <Box key={action.keys} sx={{ display: 'contents' }}>
                   <Box component="dt">

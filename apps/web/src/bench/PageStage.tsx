@@ -31,7 +31,8 @@ export function PageStage({ registerCancel }: { readonly registerCancel: (cancel
 
     const resize = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
-      if (width > 0 && height > 0) bench.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
+      if (width > 0 && height > 0)
+        bench.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
     });
     resize.observe(box);
     const tool = new SweepTool(bench);
@@ -45,11 +46,28 @@ export function PageStage({ registerCancel }: { readonly registerCancel: (cancel
   }, [bench, registerCancel]);
 
   return (
-    <Box ref={host} component="main" sx={{ position: 'relative', flex: 1, minWidth: 0, bgcolor: tones.ground, overflow: 'hidden' }}>
+    <Box
+      ref={host}
+      component="main"
+      sx={{ position: 'relative', flex: 1, minWidth: 0, bgcolor: tones.ground, overflow: 'hidden' }}
+    >
       <Box
         ref={loupeBox}
         aria-hidden
-        sx={{ position: 'absolute', left: loupe?.[0] ?? 0, top: loupe?.[1] ?? 0, transform: 'translate(-50%, -50%)', width: 204, height: 204, borderRadius: '50%', overflow: 'hidden', border: '3px solid #fff', boxShadow: '0 0 0 1px #333', visibility: loupe === null ? 'hidden' : 'visible', pointerEvents: 'none' }}
+        sx={{
+          position: 'absolute',
+          left: loupe?.[0] ?? 0,
+          top: loupe?.[1] ?? 0,
+          transform: 'translate(-50%, -50%)',
+          width: 204,
+          height: 204,
+          borderRadius: '50%',
+          overflow: 'hidden',
+          border: '3px solid #fff',
+          boxShadow: '0 0 0 1px #333',
+          visibility: loupe === null ? 'hidden' : 'visible',
+          pointerEvents: 'none',
+        }}
       />
       <Reading />
     </Box>

@@ -17,7 +17,22 @@ export function Readout(): ReactNode {
       : `${page.width} x ${page.height} px, line ${lengthText(survey.lineWidthPx.median, page.dpi)}`,
   );
   return (
-    <Box component="footer" sx={{ height: 26, px: 1.5, display: 'flex', alignItems: 'center', gap: 2, bgcolor: tones.sheet, borderTop: `1px solid ${tones.line}`, fontSize: 12, fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap', overflow: 'hidden' }}>
+    <Box
+      component="footer"
+      sx={{
+        height: 26,
+        px: 1.5,
+        display: 'flex',
+        alignItems: 'center',
+        gap: 2,
+        bgcolor: tones.sheet,
+        borderTop: `1px solid ${tones.line}`,
+        fontSize: 12,
+        fontVariantNumeric: 'tabular-nums',
+        whiteSpace: 'nowrap',
+        overflow: 'hidden',
+      }}
+    >
       <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }} data-testid="readout">
         {under}
       </Box>
@@ -41,7 +56,8 @@ function describe(state: BenchState): string {
     return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${lengthText(depth, page.dpi)} to paper`;
   }
   const part = cast?.parts.find((one) => one.id === resolved?.partOfRegion[hovered]);
-  const colour = part === undefined ? '' : part.empty ? '' : ` ${colourOfPart(cast!, part.id, document?.scene ?? null)}`;
+  const colour =
+    part === undefined ? '' : part.empty ? '' : ` ${colourOfPart(cast!, part.id, document?.scene ?? null)}`;
   const group = cast?.groups.find((one) => one.id === part?.groupId)?.name;
   const name = part === undefined ? 'no part' : `${group}: ${part.name}${colour}`;
   return `Region ${hovered + 1}   ${areaText(survey.regions.areaPx[hovered]!, page.dpi)}   ${name}   at ${x}, ${y}`;

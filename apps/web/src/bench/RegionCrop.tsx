@@ -28,5 +28,13 @@ export function RegionCrop({ region, width, height }: RegionCropProps): ReactNod
       clearTimeout(timer);
     };
   }, [bench, region, width, height, document, cast]);
-  return <canvas ref={canvas} width={width} height={height} style={{ flexShrink: 0, background: '#fff', display: 'block' }} aria-hidden />;
+  return (
+    <canvas
+      ref={canvas}
+      width={width}
+      height={height}
+      style={{ flexShrink: 0, background: '#fff', display: 'block' }}
+      aria-hidden
+    />
+  );
 }

@@ -27,21 +27,44 @@ export function SidePanel({ side, name, children }: SidePanelProps): ReactNode {
     <Box
       component="section"
       aria-label={name}
-      sx={{ width: folded === 1 ? FOLDED_PX : width, flexShrink: 0, bgcolor: tones.chrome, [edge]: `1px solid ${tones.line}`, position: 'relative', display: 'flex', flexDirection: 'column', minHeight: 0 }}
+      sx={{
+        width: folded === 1 ? FOLDED_PX : width,
+        flexShrink: 0,
+        bgcolor: tones.chrome,
+        [edge]: `1px solid ${tones.line}`,
+        position: 'relative',
+        display: 'flex',
+        flexDirection: 'column',
+        minHeight: 0,
+      }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'center', height: 30, pl: folded === 1 ? 0 : 1.25, borderBottom: `1px solid ${tones.line}`, flexShrink: 0 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          height: 30,
+          pl: folded === 1 ? 0 : 1.25,
+          borderBottom: `1px solid ${tones.line}`,
+          flexShrink: 0,
+        }}
+      >
         {folded === 0 && (
           <Typography variant="h3" sx={{ flex: 1 }} noWrap>
             {name}
           </Typography>
         )}
         <Tooltip title={folded === 1 ? `Unfold: ${name}` : 'Fold'}>
-          <IconButton aria-label={folded === 1 ? `Unfold ${name}` : `Fold ${name}`} onClick={() => setFolded(1 - folded)}>
+          <IconButton
+            aria-label={folded === 1 ? `Unfold ${name}` : `Fold ${name}`}
+            onClick={() => setFolded(1 - folded)}
+          >
             <Icon sx={{ fontSize: 18 }} />
           </IconButton>
         </Tooltip>
       </Box>
-      <Box sx={{ flex: 1, minHeight: 0, display: folded === 1 ? 'none' : 'flex', flexDirection: 'column' }}>{children}</Box>
+      <Box sx={{ flex: 1, minHeight: 0, display: folded === 1 ? 'none' : 'flex', flexDirection: 'column' }}>
+        {children}
+      </Box>
       {folded === 0 && (
         <Box
           role="separator"
@@ -50,7 +73,16 @@ export function SidePanel({ side, name, children }: SidePanelProps): ReactNode {
           aria-valuenow={width}
           aria-valuemin={LEAST_PX}
           aria-valuemax={MOST_PX}
-          sx={{ position: 'absolute', top: 0, bottom: 0, [side === 'left' ? 'right' : 'left']: -3, width: 6, cursor: 'col-resize', zIndex: 2, touchAction: 'none' }}
+          sx={{
+            position: 'absolute',
+            top: 0,
+            bottom: 0,
+            [side === 'left' ? 'right' : 'left']: -3,
+            width: 6,
+            cursor: 'col-resize',
+            zIndex: 2,
+            touchAction: 'none',
+          }}
           onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
           onPointerMove={(event) => {
             if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;

@@ -36,7 +36,18 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const number = (job?.pages.findIndex((one) => one.id === page?.id) ?? -1) + 1;
   const base = page === null ? '' : `/jobs/${page.jobId}/pages/${page.id}`;
   return (
-    <Box component="header" sx={{ display: 'flex', alignItems: 'stretch', height: 46, bgcolor: tones.sheet, borderBottom: `1px solid ${tones.line}`, px: 1.5, gap: 1.5 }}>
+    <Box
+      component="header"
+      sx={{
+        display: 'flex',
+        alignItems: 'stretch',
+        height: 46,
+        bgcolor: tones.sheet,
+        borderBottom: `1px solid ${tones.line}`,
+        px: 1.5,
+        gap: 1.5,
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0, flex: '0 1 330px', gap: 0.5 }}>
         <Typography variant="body2" noWrap sx={{ minWidth: 0 }}>
           <Link to={page === null ? '/' : `/jobs/${page.jobId}`} style={{ color: tones.quiet }}>
@@ -116,7 +127,20 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       component={Link}
       to={to}
       aria-current={here ? 'step' : undefined}
-      sx={{ position: 'relative', width: 170, px: 1.5, display: 'flex', flexDirection: 'column', justifyContent: 'center', color: tones.ink, textDecoration: 'none', borderLeft: `1px solid ${tones.line}`, '&:last-of-type': { borderRight: `1px solid ${tones.line}` }, bgcolor: here ? '#fff' : 'transparent', '&:hover': { bgcolor: '#fff' } }}
+      sx={{
+        position: 'relative',
+        width: 170,
+        px: 1.5,
+        display: 'flex',
+        flexDirection: 'column',
+        justifyContent: 'center',
+        color: tones.ink,
+        textDecoration: 'none',
+        borderLeft: `1px solid ${tones.line}`,
+        '&:last-of-type': { borderRight: `1px solid ${tones.line}` },
+        bgcolor: here ? '#fff' : 'transparent',
+        '&:hover': { bgcolor: '#fff' },
+      }}
     >
       <Typography variant="h3" component="span" sx={{ lineHeight: 1.25, fontWeight: here ? 600 : 500 }}>
         {name}
@@ -124,7 +148,9 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       <Typography variant="caption" component="span" color="text.secondary" sx={{ lineHeight: 1.2 }}>
         {children}
       </Typography>
-      <Box sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, width: `${share * 100}%`, bgcolor: tones.accent }} />
+      <Box
+        sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, width: `${share * 100}%`, bgcolor: tones.accent }}
+      />
     </Box>
   );
 }
@@ -138,7 +164,16 @@ function SyncNote(): ReactNode {
         ? 'is saved …'
         : `no connection: ${waiting === 1 ? '1 step waits' : `${waiting} steps wait`}`;
   return (
-    <Typography variant="caption" role="status" sx={{ mr: 1, color: state === 'offline' ? 'error.main' : tones.quiet, fontWeight: state === 'offline' ? 600 : 400 }} noWrap>
+    <Typography
+      variant="caption"
+      role="status"
+      sx={{
+        mr: 1,
+        color: state === 'offline' ? 'error.main' : tones.quiet,
+        fontWeight: state === 'offline' ? 600 : 400,
+      }}
+      noWrap
+    >
       {text}
     </Typography>
   );

@@ -22,7 +22,9 @@ export function Worklist(): ReactNode {
   const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
   const conflicts = useBenchState((state) => state.resolved?.conflicts ?? NONE);
   const dpi = useBenchState((state) => state.page?.dpi ?? null);
-  const handoffUrl = useBenchState(({ page }) => (page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/handoff`));
+  const handoffUrl = useBenchState(({ page }) =>
+    page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/handoff`,
+  );
   const list = useRef<HTMLUListElement>(null);
   const at = current === null ? -1 : open.indexOf(current);
   const from = Math.max(0, Math.min(open.length - SHOWN, at - 10));
@@ -42,7 +44,8 @@ export function Worklist(): ReactNode {
       )}
       {asleep > 0 && (
         <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
-          {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where {asleep === 1 ? 'it stands' : 'they stand'}.
+          {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where{' '}
+          {asleep === 1 ? 'it stands' : 'they stand'}.
         </Alert>
       )}
       <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
@@ -79,7 +82,18 @@ export function Worklist(): ReactNode {
             key={region}
             aria-current={region === current}
             onClick={() => bench.goTo(region)}
-            sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.25, py: 0.5, cursor: 'pointer', borderBottom: `1px solid ${tones.chromeDark}`, bgcolor: region === current ? '#fff' : 'transparent', boxShadow: region === current ? `inset 3px 0 0 ${tones.accent}` : 'none', '&:hover': { bgcolor: '#fff' } }}
+            sx={{
+              display: 'flex',
+              alignItems: 'center',
+              gap: 1,
+              px: 1.25,
+              py: 0.5,
+              cursor: 'pointer',
+              borderBottom: `1px solid ${tones.chromeDark}`,
+              bgcolor: region === current ? '#fff' : 'transparent',
+              boxShadow: region === current ? `inset 3px 0 0 ${tones.accent}` : 'none',
+              '&:hover': { bgcolor: '#fff' },
+            }}
           >
             <RegionCrop region={region} width={60} height={44} />
             <Box sx={{ minWidth: 0 }}>
@@ -111,7 +125,18 @@ function Note({ children }: { readonly children: ReactNode }): ReactNode {
 /** A key, as it stands on the keyboard. */
 export function Key({ children }: { readonly children: ReactNode }): ReactNode {
   return (
-    <Box component="kbd" sx={{ font: 'inherit', fontWeight: 600, px: 0.5, border: `1px solid ${tones.line}`, borderRadius: 0.5, bgcolor: '#fff', whiteSpace: 'nowrap' }}>
+    <Box
+      component="kbd"
+      sx={{
+        font: 'inherit',
+        fontWeight: 600,
+        px: 0.5,
+        border: `1px solid ${tones.line}`,
+        borderRadius: 0.5,
+        bgcolor: '#fff',
+        whiteSpace: 'nowrap',
+      }}
+    >
       {children}
     </Box>
   );

@@ -17,7 +17,10 @@ export interface DeskFrameProps {
 export function DeskFrame({ title, parent, subtitle, actions, children }: DeskFrameProps): ReactNode {
   return (
     <Box sx={{ minHeight: '100%', display: 'grid', gridTemplateRows: 'auto 1fr' }}>
-      <Box component="header" sx={{ px: 4, pt: 2.5, pb: 2, borderBottom: `1px solid ${tones.line}`, bgcolor: tones.sheet }}>
+      <Box
+        component="header"
+        sx={{ px: 4, pt: 2.5, pb: 2, borderBottom: `1px solid ${tones.line}`, bgcolor: tones.sheet }}
+      >
         <Box sx={{ maxWidth: 1180, mx: 'auto', display: 'flex', alignItems: 'flex-end', gap: 2 }}>
           <Box sx={{ flex: 1, minWidth: 0 }}>
             <Typography variant="caption" color="text.secondary" component="nav" aria-label="Where you are">

@@ -90,7 +90,17 @@ export function JobPage(): ReactNode {
             </Button>
           </Box>
         )}
-        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 2, gridTemplateColumns: 'repeat(auto-fill, minmax(214px, 1fr))' }}>
+        <Box
+          component="ul"
+          sx={{
+            m: 0,
+            p: 0,
+            listStyle: 'none',
+            display: 'grid',
+            gap: 2,
+            gridTemplateColumns: 'repeat(auto-fill, minmax(214px, 1fr))',
+          }}
+        >
           {job?.pages.map((page, k) => (
             <PageCard
               key={page.id}
@@ -105,7 +115,19 @@ export function JobPage(): ReactNode {
         </Box>
       </DeskFrame>
       {isDragActive && (
-        <Box sx={{ position: 'fixed', inset: 16, border: `3px dashed ${tones.accent}`, borderRadius: 1, bgcolor: 'rgba(246,246,244,0.9)', display: 'grid', placeItems: 'center', zIndex: 1300, pointerEvents: 'none' }}>
+        <Box
+          sx={{
+            position: 'fixed',
+            inset: 16,
+            border: `3px dashed ${tones.accent}`,
+            borderRadius: 1,
+            bgcolor: 'rgba(246,246,244,0.9)',
+            display: 'grid',
+            placeItems: 'center',
+            zIndex: 1300,
+            pointerEvents: 'none',
+          }}
+        >
           <Typography variant="h1">Drop to add these pages</Typography>
         </Box>
       )}

@@ -11,7 +11,7 @@ import { Link } from 'react-router';
 import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
-import { AskOnce } from './AskOnce.tsx';
+import { AskOnce } from '../notices/AskOnce.tsx';
 import { progressOf, progressText } from './progress.ts';
 
 /** One job on the desk: its first pages, how far it is, when it is due. */
@@ -22,13 +22,27 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
   return (
     <Box
       component="li"
-      sx={{ display: 'flex', alignItems: 'center', gap: 2, p: 1.5, bgcolor: tones.sheet, border: `1px solid ${tones.line}`, borderRadius: 1, position: 'relative', '&:hover': { borderColor: tones.accent } }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 2,
+        p: 1.5,
+        bgcolor: tones.sheet,
+        border: `1px solid ${tones.line}`,
+        borderRadius: 1,
+        position: 'relative',
+        '&:hover': { borderColor: tones.accent },
+      }}
     >
       <Box sx={{ display: 'flex', gap: 0.5, width: 176, height: 84, overflow: 'hidden', flexShrink: 0 }}>
         {job.pages.slice(0, 3).map((page) => (
           <Box key={page.id} sx={{ width: 56, height: 84, bgcolor: tones.ground, flexShrink: 0 }}>
             {page.thumbnailHash !== null && (
-              <img src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`} alt="" style={{ width: '100%', height: '100%', objectFit: 'contain' }} />
+              <img
+                src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`}
+                alt=""
+                style={{ width: '100%', height: '100%', objectFit: 'contain' }}
+              />
             )}
           </Box>
         ))}
@@ -43,7 +57,12 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
         <Typography variant="body2" color="text.secondary">
           {job.pages.length === 1 ? '1 page' : `${job.pages.length} pages`}, {progressText(filled, total)}
         </Typography>
-        <LinearProgress variant="determinate" value={share * 100} sx={{ mt: 1, maxWidth: 360 }} aria-label={`Progress of ${job.name}`} />
+        <LinearProgress
+          variant="determinate"
+          value={share * 100}
+          sx={{ mt: 1, maxWidth: 360 }}
+          aria-label={`Progress of ${job.name}`}
+        />
       </Box>
       <Typography variant="body2" color="text.secondary" sx={{ width: 120, textAlign: 'right' }}>
         {job.dueOn === null ? 'no due day' : `due ${dayjs(job.dueOn).format('D MMM')}`}

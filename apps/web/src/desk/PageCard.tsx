@@ -11,7 +11,7 @@ import { Link } from 'react-router';
 import { request, uploadFile } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
-import { AskOnce } from './AskOnce.tsx';
+import { AskOnce } from '../notices/AskOnce.tsx';
 import { printSize, progressText } from './progress.ts';
 import { RenameDialog } from './RenameDialog.tsx';
 
@@ -40,7 +40,13 @@ export function PageCard(props: PageCardProps): ReactNode {
   const replace = async (file: File): Promise<void> => {
     setReplacing(true);
     try {
-      await uploadFile<PageView>('PUT', `/api/pages/${page.id}/file`, file, () => undefined, new AbortController().signal);
+      await uploadFile<PageView>(
+        'PUT',
+        `/api/pages/${page.id}/file`,
+        file,
+        () => undefined,
+        new AbortController().signal,
+      );
       say(`"${page.name}" has its revised line art. Its fills are kept.`, 'success');
       onChanged();
     } catch (error) {
@@ -50,14 +56,27 @@ export function PageCard(props: PageCardProps): ReactNode {
     }
   };
   return (
-    <Box component="li" sx={{ bgcolor: tones.sheet, border: `1px solid ${tones.line}`, borderRadius: 1, position: 'relative', '&:hover': { borderColor: tones.accent } }}>
+    <Box
+      component="li"
+      sx={{
+        bgcolor: tones.sheet,
+        border: `1px solid ${tones.line}`,
+        borderRadius: 1,
+        position: 'relative',
+        '&:hover': { borderColor: tones.accent },
+      }}
+    >
       <Box sx={{ height: 286, bgcolor: tones.ground, display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
         {page.thumbnailHash === null ? (
           <Typography variant="caption" sx={{ color: '#fff' }}>
             is drawn …
           </Typography>
         ) : (
-          <img src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`} alt="" style={{ maxWidth: '94%', maxHeight: 274, display: 'block' }} />
+          <img
+            src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`}
+            alt=""
+            style={{ maxWidth: '94%', maxHeight: 274, display: 'block' }}
+          />
         )}
       </Box>
       {replacing && <LinearProgress aria-label="The revised file is read" />}
@@ -81,7 +100,11 @@ export function PageCard(props: PageCardProps): ReactNode {
           aria-label={`Progress of ${page.name}`}
         />
       </Box>
-      <IconButton aria-label={`More about ${page.name}`} onClick={(event) => setAnchor(event.currentTarget)} sx={{ position: 'absolute', right: 4, bottom: 40, zIndex: 1 }}>
+      <IconButton
+        aria-label={`More about ${page.name}`}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ position: 'absolute', right: 4, bottom: 40, zIndex: 1 }}
+      >
         <MoreHorizIcon fontSize="small" />
       </IconButton>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>

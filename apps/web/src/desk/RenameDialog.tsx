@@ -33,7 +33,15 @@ function RenameForm({ name, onClose, onRename }: Omit<RenameDialogProps, 'open'>
     >
       <DialogTitle>Rename</DialogTitle>
       <DialogContent>
-        <TextField autoFocus fullWidth margin="dense" label="Name" value={text} onChange={(event) => setText(event.target.value)} slotProps={{ htmlInput: { maxLength: 80 } }} />
+        <TextField
+          autoFocus
+          fullWidth
+          margin="dense"
+          label="Name"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          slotProps={{ htmlInput: { maxLength: 80 } }}
+        />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

@@ -12,7 +12,13 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { printSize } from './progress.ts';
 
 /** Asks for what a file did not say. Without it nothing can be told in mm. */
-export function ResolutionDialog({ page, onDone }: { readonly page: PageView | null; readonly onDone: () => void }): ReactNode {
+export function ResolutionDialog({
+  page,
+  onDone,
+}: {
+  readonly page: PageView | null;
+  readonly onDone: () => void;
+}): ReactNode {
   return (
     <Dialog open={page !== null} onClose={onDone} maxWidth="xs" fullWidth>
       {page !== null && <ResolutionForm key={page.id} page={page} onDone={onDone} />}
@@ -44,7 +50,9 @@ function ResolutionForm({ page, onDone }: { readonly page: PageView; readonly on
           value={text}
           onChange={(event) => setText(event.target.value)}
           error={!good}
-          helperText={good ? `The page then measures ${printSize({ ...page, dpi })}.` : 'A whole number from 36 to 4800.'}
+          helperText={
+            good ? `The page then measures ${printSize({ ...page, dpi })}.` : 'A whole number from 36 to 4800.'
+          }
           slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           fullWidth
         />

@@ -24,7 +24,8 @@ export function useUploads(jobId: string, onAdded: (page: PageView) => void): Up
   const aborts = useRef(new Map<number, AbortController>());
   const next = useRef(1);
   const change = useCallback(
-    (id: number, part: Partial<Upload>) => setList((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one))),
+    (id: number, part: Partial<Upload>) =>
+      setList((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one))),
     [],
   );
   const drop = useCallback((id: number) => setList((all) => all.filter((one) => one.id !== id)), []);

@@ -24,7 +24,10 @@ export function useNotices(): Notices {
 /** One line at the foot of the window at a time; errors stay until they are closed. */
 export function NoticeProvider({ children }: { readonly children: ReactNode }): ReactNode {
   const [notice, setNotice] = useState<Notice | null>(null);
-  const say = useCallback((text: string, severity: AlertColor = 'info') => setNotice({ text, severity, id: Date.now() }), []);
+  const say = useCallback(
+    (text: string, severity: AlertColor = 'info') => setNotice({ text, severity, id: Date.now() }),
+    [],
+  );
   const fail = useCallback(
     (error: unknown) => {
       if (error instanceof DOMException && error.name === 'AbortError') return;

@@ -13,7 +13,8 @@ export function RouteProblem(): ReactNode {
         {error === undefined ? 'There is nothing at this address' : 'This view could not be shown'}
       </Typography>
       <Typography sx={{ mb: 2 }}>
-        {error instanceof Error ? `${error.message}. ` : ''}Everything that was stored is kept. Go back to the desk and open it from there.
+        {error instanceof Error ? `${error.message}. ` : ''}Everything that was stored is kept. Go back to the desk and
+        open it from there.
       </Typography>
       <Button component={Link} to="/" variant="contained">
         Go to the desk

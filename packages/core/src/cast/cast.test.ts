@@ -1,7 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import { planParts } from '../handoff/planLayers.ts';
 import { applyEdits, type Json } from '../page/records.ts';
-import { checkCastEdit, colourOfPart, dropPart, editCastScene, editColour, editGroup, editPalette, editPart, editScratch, readCastSheet, UNSET_COLOUR } from './CastSheet.ts';
+import {
+  checkCastEdit,
+  colourOfPart,
+  dropPart,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPalette,
+  editPart,
+  editScratch,
+  readCastSheet,
+  UNSET_COLOUR,
+} from './CastSheet.ts';
 
 const { records } = applyEdits(new Map(), [
   editCastScene({ id: 'night', name: 'Night', order: 1 }),

@@ -64,7 +64,8 @@ describe('loud colours', () => {
     const palette = loudPalette();
     expect(palette.length).toBeGreaterThanOrEqual(12);
     for (const one of palette) {
-      for (const two of palette) if (one !== two) expect(ciede2000(labOf(one), labOf(two))).toBeGreaterThan(LOUD_DISTANCE - 1e-9);
+      for (const two of palette)
+        if (one !== two) expect(ciede2000(labOf(one), labOf(two))).toBeGreaterThan(LOUD_DISTANCE - 1e-9);
     }
   });
 
@@ -75,7 +76,8 @@ describe('loud colours', () => {
     for (let a = 0; a < 400; a++) for (let d = 1; d <= 6; d++) if (a + d < 400 && random() < 0.7) pairs.push(a, a + d);
     const { rgb, leastDistance } = scratchColours(400, pairs);
     let least = Infinity;
-    for (let k = 0; k < pairs.length; k += 2) least = Math.min(least, ciede2000(labOf(rgb[pairs[k]!]!), labOf(rgb[pairs[k + 1]!]!)));
+    for (let k = 0; k < pairs.length; k += 2)
+      least = Math.min(least, ciede2000(labOf(rgb[pairs[k]!]!), labOf(rgb[pairs[k + 1]!]!)));
     expect(leastDistance).toBeCloseTo(least, 9);
     expect(least).toBeGreaterThan(LOUD_DISTANCE - 1e-9);
   });

@@ -23,7 +23,10 @@ function buildPalette(): number[] {
   const candidates: { rgb: number; lab: Lab; chroma: number }[] = [];
   const level = (k: number): number => Math.round((k * 255) / (LATTICE - 1));
   for (let k = 0; k < LATTICE ** 3; k++) {
-    const rgb = (level(Math.floor(k / LATTICE ** 2)) << 16) | (level(Math.floor(k / LATTICE) % LATTICE) << 8) | level(k % LATTICE);
+    const rgb =
+      (level(Math.floor(k / LATTICE ** 2)) << 16) |
+      (level(Math.floor(k / LATTICE) % LATTICE) << 8) |
+      level(k % LATTICE);
     const lab = labOf(rgb);
     const chroma = Math.sqrt(lab.a * lab.a + lab.b * lab.b);
     if (lab.l >= 25 && lab.l <= 95 && chroma >= LEAST_CHROMA) candidates.push({ rgb, lab, chroma });

@@ -27,7 +27,10 @@ export function scratchColours(nodeCount: number, touching: ArrayLike<number>): 
   const uses = new Uint32Array(palette.length);
   /** Bit c: a neighbour has colour c. */
   const taken = new Uint32Array(nodeCount);
-  const queue = new SaturationQueue(neighbours.map((set) => set.size), palette.length);
+  const queue = new SaturationQueue(
+    neighbours.map((set) => set.size),
+    palette.length,
+  );
   for (let node = queue.take(); node >= 0; node = queue.take()) {
     let best = -1;
     for (let c = 0; c < palette.length; c++) {
@@ -83,7 +86,12 @@ class SaturationQueue {
     const list = this.lists[this.saturation[node]!]!;
     // Kept in order by insertion: the lists of saturated nodes are short.
     let at = list.length;
-    while (at > 0 && (this.degree[list[at - 1]!]! > this.degree[node]! || (this.degree[list[at - 1]!] === this.degree[node] && list[at - 1]! < node))) at--;
+    while (
+      at > 0 &&
+      (this.degree[list[at - 1]!]! > this.degree[node]! ||
+        (this.degree[list[at - 1]!] === this.degree[node] && list[at - 1]! < node))
+    )
+      at--;
     list.splice(at, 0, node);
   }
 }

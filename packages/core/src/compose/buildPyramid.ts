@@ -41,8 +41,7 @@ function halveRow(from: PyramidLevel, to: PyramidLevel, y: number): void {
   for (let x = 0; x < to.width; x++) {
     const left = 2 * x;
     const right = left + 1 < width ? left + 1 : left;
-    to.inkAlpha[out + x] =
-      (ink[top + left]! + ink[top + right]! + ink[bottom + left]! + ink[bottom + right]! + 2) >> 2;
+    to.inkAlpha[out + x] = (ink[top + left]! + ink[top + right]! + ink[bottom + left]! + ink[bottom + right]! + 2) >> 2;
     // Paper speaks before ink: under ink the colour does not show.
     let value = field[top + left]!;
     if (value < 0) value = field[top + right]! >= 0 ? field[top + right]! : value;

@@ -13,7 +13,13 @@ const BLUE = 0xffff0000;
 const WHITE = 0xffffffff;
 const GROUND = 0xff8a8a8a;
 
-function draw(survey: ReturnType<typeof surveyPage>, parts: number[], view: Viewport, options: ComposeOptions = {}, marks: [number, number][] = []): Uint32Array {
+function draw(
+  survey: ReturnType<typeof surveyPage>,
+  parts: number[],
+  view: Viewport,
+  options: ComposeOptions = {},
+  marks: [number, number][] = [],
+): Uint32Array {
   const paint = paintOfRegions(survey, Int32Array.from(parts), Uint32Array.of(RED, BLUE), Infinity);
   for (const [cell, mark] of marks) paint.marks[cell]! |= mark;
   const out = new Uint32Array(view.width * view.height).fill(0x12345678);
@@ -57,7 +63,17 @@ describe('compose', () => {
 
   test('makes each page pixel one square when zoomed in', () => {
     const out = draw(page, [0, 1], { x: 1, y: 1, scale: 4, width: 12, height: 4 });
-    expect([...out.subarray(0, 12)]).toEqual([RED, RED, RED, RED, ...Array<number>(4).fill(0xff000000), BLUE, BLUE, BLUE, BLUE]);
+    expect([...out.subarray(0, 12)]).toEqual([
+      RED,
+      RED,
+      RED,
+      RED,
+      ...Array<number>(4).fill(0xff000000),
+      BLUE,
+      BLUE,
+      BLUE,
+      BLUE,
+    ]);
   });
 
   test('averages ink when zoomed out: the darkness of a page stays about the same', () => {
@@ -67,7 +83,9 @@ describe('compose', () => {
     const mean = (words: Uint32Array): number => words.reduce((sum, word) => sum + (word & 255), 0) / words.length;
     const full = mean(draw(survey, none, { x: 0, y: 0, scale: 1, width: 400, height: 300 }));
     for (const scale of [0.5, 0.37, 0.25, 0.125]) {
-      const small = mean(draw(survey, none, { x: 0, y: 0, scale, width: Math.floor(400 * scale), height: Math.floor(300 * scale) }));
+      const small = mean(
+        draw(survey, none, { x: 0, y: 0, scale, width: Math.floor(400 * scale), height: Math.floor(300 * scale) }),
+      );
       expect(Math.abs(small - full)).toBeLessThan(6);
     }
   });
@@ -89,7 +107,9 @@ describe('compose', () => {
     const cell = page.field[0]!;
     const hovered = draw(page, [0, 1], big, { hoverOutline: 0xff111111 }, [[cell, HOVERED]]);
     expect(hovered.filter((word) => word === 0xff111111).length).toBeGreaterThan(20);
-    const both = draw(page, [0, 1], big, { hoverOutline: 0xff111111, currentOutline: 0xff222222 }, [[cell, HOVERED | CURRENT]]);
+    const both = draw(page, [0, 1], big, { hoverOutline: 0xff111111, currentOutline: 0xff222222 }, [
+      [cell, HOVERED | CURRENT],
+    ]);
     expect(both.filter((word) => word === 0xff111111).length).toBe(0);
   });
 
@@ -98,7 +118,9 @@ describe('compose', () => {
     const paint = paintOfRegions(wide, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), 4);
     const out = new Uint32Array(24);
     compose([wide], paint, { x: 0, y: 1, scale: 2, width: 24, height: 1 }, out, { showInk: false });
-    expect([...out].map((word) => (word === RED ? 'r' : word === BLUE ? 'b' : '.')).join('')).toBe('rrrrrrrr........bbbbbbbb');
+    expect([...out].map((word) => (word === RED ? 'r' : word === BLUE ? 'b' : '.')).join('')).toBe(
+      'rrrrrrrr........bbbbbbbb',
+    );
   });
 
   test('needs a scale above 0', () => {

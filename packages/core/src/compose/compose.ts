@@ -169,14 +169,7 @@ interface RowJob {
   readonly cells: Int32Array;
 }
 
-function composeRow(
-  job: RowJob,
-  rows: Axis,
-  py: number,
-  viewport: Viewport,
-  out: Uint32Array,
-  base: number,
-): void {
+function composeRow(job: RowJob, rows: Axis, py: number, viewport: Viewport, out: Uint32Array, base: number): void {
   const { cells, columns, ground } = job;
   const width = viewport.width;
   const y = rows.full[py]!;

@@ -3,5 +3,12 @@
  * places across them, so that it reads as "open" by its pattern, not by a colour.
  */
 export const UNDERTONE: Uint32Array = Uint32Array.of(
-  0xffc4c4c4, 0xffdcdcdc, 0xffffffff, 0xffffffff, 0xffffffff, 0xffffffff, 0xffffffff, 0xffdcdcdc,
+  0xffc4c4c4,
+  0xffdcdcdc,
+  0xffffffff,
+  0xffffffff,
+  0xffffffff,
+  0xffffffff,
+  0xffffffff,
+  0xffdcdcdc,
 );

@@ -53,7 +53,14 @@ describe('fills', () => {
   });
 
   test('with several anchors keep those that stand elsewhere', () => {
-    const fill: Fill = { part: 'coat', anchors: [[0, 0], [3, 1]], stamp: 1 };
+    const fill: Fill = {
+      part: 'coat',
+      anchors: [
+        [0, 0],
+        [3, 1],
+      ],
+      stamp: 1,
+    };
     const records = applyEdits(new Map(), [{ key: 'fill/0,0', value: fill as never }]).records;
     expect(partsOf(rooms, records)).toEqual(['coat', 'coat', null]);
     expect(partsOf(rooms, give(rooms, records, [0], null, 2))).toEqual([null, 'coat', null]);

@@ -69,7 +69,9 @@ describe('ink alpha', () => {
   });
 
   test('needs its points in order', () => {
-    expect(() => inkFromGrey(textGrid(['.']), { blackPoint: 90, whitePoint: 90 })).toThrow(/`blackPoint` must be below/);
+    expect(() => inkFromGrey(textGrid(['.']), { blackPoint: 90, whitePoint: 90 })).toThrow(
+      /`blackPoint` must be below/,
+    );
   });
 });
 

@@ -25,12 +25,7 @@ const SOLID_FACTOR = 2.5;
  *
  * @param field after `spreadIntoInk`: `~index` of the nearest paper on ink.
  */
-export function measureLineWidth(
-  field: Int32Array,
-  runs: PaperRuns,
-  width: number,
-  height: number,
-): LineWidth {
+export function measureLineWidth(field: Int32Array, runs: PaperRuns, width: number, height: number): LineWidth {
   const counts = new Uint32Array(MAX_WIDTH_PX * STEPS_PER_PX + 1);
   let paper = 0;
   for (let r = 0; r < runs.count; r++) paper += runs.end[r]! - runs.start[r]!;
@@ -83,13 +78,7 @@ function countRun(
   }
 }
 
-function countPair(
-  field: Int32Array,
-  width: number,
-  at: number,
-  next: number,
-  counts: Uint32Array,
-): void {
+function countPair(field: Int32Array, width: number, at: number, next: number, counts: Uint32Array): void {
   const a = ~field[at]!;
   const b = ~field[next]!;
   // Neighbouring feature pixels belong to one side of the line.

@@ -84,9 +84,7 @@ export function checkPageEdit(edit: RecordEdit): void {
   if (/^fill\/\d{1,6},\d{1,6}$/.test(key)) {
     return value === null ? undefined : checkFill(key, value);
   }
-  throw new TypeError(
-    `\`key\` must be prep, trap, scene or fill/x,y; received ${JSON.stringify(key).slice(0, 80)}`,
-  );
+  throw new TypeError(`\`key\` must be prep, trap, scene or fill/x,y; received ${JSON.stringify(key).slice(0, 80)}`);
 }
 
 const ID = /^[A-Za-z0-9_-]{1,64}$/;

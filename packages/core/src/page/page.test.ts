@@ -2,12 +2,23 @@ import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../testing/textGrid.ts';
 import { readHistory, type HistoryStep } from './history.ts';
 import { checkPageEdit, editFill, editScene, editTrap, readPageDocument } from './PageDocument.ts';
-import { applyEdits, clashingKeys, parseRecords, serialiseRecords, type Json, type RecordEdit, type Records } from './records.ts';
+import {
+  applyEdits,
+  clashingKeys,
+  parseRecords,
+  serialiseRecords,
+  type Json,
+  type RecordEdit,
+  type Records,
+} from './records.ts';
 
 describe('records', () => {
   test('are not changed by applying edits to them', () => {
     const before: Records = new Map([['a', 1]]);
-    applyEdits(before, [{ key: 'a', value: 2 }, { key: 'b', value: 3 }]);
+    applyEdits(before, [
+      { key: 'a', value: 2 },
+      { key: 'b', value: 3 },
+    ]);
     expect([...before]).toEqual([['a', 1]]);
   });
 
@@ -39,15 +50,31 @@ describe('records', () => {
   });
 
   test('have one text whatever order they were made in, and it can be read back', () => {
-    const one = applyEdits(new Map(), [{ key: 'b', value: 1 }, { key: 'a', value: [2] }]).records;
-    const two = applyEdits(new Map(), [{ key: 'a', value: [2] }, { key: 'b', value: 1 }]).records;
+    const one = applyEdits(new Map(), [
+      { key: 'b', value: 1 },
+      { key: 'a', value: [2] },
+    ]).records;
+    const two = applyEdits(new Map(), [
+      { key: 'a', value: [2] },
+      { key: 'b', value: 1 },
+    ]).records;
     expect(serialiseRecords(one)).toBe(serialiseRecords(two));
     expect(serialiseRecords(parseRecords(serialiseRecords(one)))).toBe(serialiseRecords(one));
   });
 
   test('clash only where two sides give the same key different values', () => {
-    const mine = [{ key: 'a', value: 1 }, { key: 'b', value: 2 }, { key: 'c', value: null }];
-    expect(clashingKeys(mine, [{ key: 'a', value: 1 }, { key: 'b', value: 9 }, { key: 'd', value: 4 }])).toEqual(['b']);
+    const mine = [
+      { key: 'a', value: 1 },
+      { key: 'b', value: 2 },
+      { key: 'c', value: null },
+    ];
+    expect(
+      clashingKeys(mine, [
+        { key: 'a', value: 1 },
+        { key: 'b', value: 9 },
+        { key: 'd', value: 4 },
+      ]),
+    ).toEqual(['b']);
     expect(clashingKeys(mine, [{ key: 'c', value: 5 }])).toEqual(['c']);
   });
 });
@@ -64,7 +91,11 @@ describe('the page document', () => {
 
   test('is read from its edits', () => {
     const fill = { part: 'coat', anchors: [[3, 4]] as [number, number][], stamp: 2 };
-    const { records } = applyEdits(new Map(), [editFill('3,4', fill), editTrap({ rule: 'depth', depthPx: 3 }), editScene('night')]);
+    const { records } = applyEdits(new Map(), [
+      editFill('3,4', fill),
+      editTrap({ rule: 'depth', depthPx: 3 }),
+      editScene('night'),
+    ]);
     const page = readPageDocument(records);
     expect(page.fills.get('3,4')).toEqual(fill);
     expect(page.trap).toEqual({ rule: 'depth', depthPx: 3 });

@@ -22,9 +22,7 @@ export function checkGreyRaster(grey: GreyRaster): void {
   for (const side of ['width', 'height'] as const) {
     const value = grey[side];
     if (!Number.isInteger(value) || value < 1 || value > MAX_PAGE_SIDE) {
-      throw new RangeError(
-        `\`${side}\` must be an integer from 1 to ${MAX_PAGE_SIDE}; received ${value}`,
-      );
+      throw new RangeError(`\`${side}\` must be an integer from 1 to ${MAX_PAGE_SIDE}; received ${value}`);
     }
   }
   const pixels = grey.width * grey.height;
@@ -32,8 +30,6 @@ export function checkGreyRaster(grey: GreyRaster): void {
     throw new RangeError(`a page must have at most ${MAX_PAGE_PIXELS} pixels; received ${pixels}`);
   }
   if (grey.data.length !== pixels) {
-    throw new RangeError(
-      `\`data\` must hold width * height = ${pixels} bytes; received ${grey.data.length}`,
-    );
+    throw new RangeError(`\`data\` must hold width * height = ${pixels} bytes; received ${grey.data.length}`);
   }
 }

@@ -9,9 +9,7 @@ import type { GreyRaster } from './GreyRaster.ts';
 export function greyFromRgba(rgba: Uint8Array, width: number, height: number): GreyRaster {
   const pixels = width * height;
   if (rgba.length !== pixels * 4) {
-    throw new RangeError(
-      `\`rgba\` must hold width * height * 4 = ${pixels * 4} bytes; received ${rgba.length}`,
-    );
+    throw new RangeError(`\`rgba\` must hold width * height * 4 = ${pixels * 4} bytes; received ${rgba.length}`);
   }
   const data = new Uint8Array(pixels);
   for (let i = 0, j = 0; i < pixels; i++, j += 4) {

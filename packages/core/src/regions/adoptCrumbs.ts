@@ -2,8 +2,22 @@ import type { Cells } from './labelRuns.ts';
 
 /** The sixteen directions in which a crumb looks for the part around it. */
 const RAYS: readonly (readonly [number, number])[] = [
-  [1, 0], [2, 1], [1, 1], [1, 2], [0, 1], [-1, 2], [-1, 1], [-2, 1],
-  [-1, 0], [-2, -1], [-1, -1], [-1, -2], [0, -1], [1, -2], [1, -1], [2, -1],
+  [1, 0],
+  [2, 1],
+  [1, 1],
+  [1, 2],
+  [0, 1],
+  [-1, 2],
+  [-1, 1],
+  [-2, 1],
+  [-1, 0],
+  [-2, -1],
+  [-1, -1],
+  [-1, -2],
+  [0, -1],
+  [1, -2],
+  [1, -1],
+  [2, -1],
 ];
 
 /**

@@ -84,11 +84,7 @@ function chamfer(depth: Uint16Array, columns: number, rows: number): void {
       const down = y < rows - 1 ? depth[at + columns]! : 0;
       const downRight = x < columns - 1 && y < rows - 1 ? depth[at + columns + 1]! : 0;
       const downLeft = x > 0 && y < rows - 1 ? depth[at + columns - 1]! : 0;
-      depth[at] = Math.min(
-        depth[at]!,
-        Math.min(right, down) + STRAIGHT,
-        Math.min(downRight, downLeft) + DIAGONAL,
-      );
+      depth[at] = Math.min(depth[at]!, Math.min(right, down) + STRAIGHT, Math.min(downRight, downLeft) + DIAGONAL);
     }
   }
 }

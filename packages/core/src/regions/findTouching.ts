@@ -5,9 +5,7 @@ import type { Survey } from '../survey/surveyPage.ts';
  *
  * @returns `[a0, b0, a1, b1, ...]` with a < b, sorted. Cost: one read of the field, more on ink.
  */
-export function findTouching(
-  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
-): Int32Array {
+export function findTouching(survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>): Int32Array {
   const { width, height, field, regions } = survey;
   const { ofCell, count } = regions;
   const regionOf = (at: number): number => {

@@ -38,10 +38,7 @@ function regionsAsText(survey: Survey): string[] {
 
 describe('regions', () => {
   test('are the 4-connected pieces of paper, numbered in reading order of their first pixel', () => {
-    const survey = surveyPage(
-      textGrid(['..#...', '..#.##', '###.#.', '....#.', '######']),
-      KEEP_ALL,
-    );
+    const survey = surveyPage(textGrid(['..#...', '..#.##', '###.#.', '....#.', '######']), KEEP_ALL);
     expect(regionsAsText(survey)).toEqual(['aa#bbb', 'aa#b##', '###b#c', 'bbbb#c', '######']);
   });
 
@@ -90,14 +87,20 @@ describe('regions', () => {
         const depthAt = (at: number): number => {
           const [x, y] = [at % width, Math.floor(at / width)];
           for (let d = 1; ; d++) {
-            for (const [dx, dy] of [[d, 0], [-d, 0], [0, d], [0, -d]] as const) {
+            for (const [dx, dy] of [
+              [d, 0],
+              [-d, 0],
+              [0, d],
+              [0, -d],
+            ] as const) {
               const [px, py] = [x + dx, y + dy];
               if (px < 0 || py < 0 || px >= width || py >= height || field[py * width + px] !== field[at]) return d;
             }
           }
         };
         let deepest = 0;
-        for (let i = 0; i < field.length; i += 3) if (field[i]! >= 0 && regions.ofCell[field[i]!] === r) deepest = Math.max(deepest, depthAt(i));
+        for (let i = 0; i < field.length; i += 3)
+          if (field[i]! >= 0 && regions.ofCell[field[i]!] === r) deepest = Math.max(deepest, depthAt(i));
         expect(depthAt(regions.anchor[r]!)).toBeGreaterThanOrEqual(Math.floor(deepest * 0.6));
       }
     }
@@ -138,7 +141,10 @@ describe('crumbs', () => {
   });
 
   test('number the region they come first in, so that ids follow the pixels', () => {
-    const survey = surveyPage(textGrid(['#.#####', '#######', '.......', '.......']), { ...DEFAULT_PREP, crumbLimitPx2: 4 });
+    const survey = surveyPage(textGrid(['#.#####', '#######', '.......', '.......']), {
+      ...DEFAULT_PREP,
+      crumbLimitPx2: 4,
+    });
     expect(regionsAsText(survey)).toEqual(['#a#####', '#######', 'aaaaaaa', 'aaaaaaa']);
   });
 });

@@ -15,11 +15,7 @@ export interface Cells {
  *
  * @returns the cells, and the cell of each run. Cost: by runs, not by pixels.
  */
-export function labelRuns(
-  runs: PaperRuns,
-  width: number,
-  height: number,
-): { cells: Cells; cellOfRun: Int32Array } {
+export function labelRuns(runs: PaperRuns, width: number, height: number): { cells: Cells; cellOfRun: Int32Array } {
   const parent = new Int32Array(runs.count);
   joinRows(runs, height, parent);
 

@@ -19,12 +19,7 @@ export interface PaperRuns {
  * @param faintInk pixels that are ink below half coverage; their ink bit is set while the runs are
  *   read and taken back afterwards.
  */
-export function scanRuns(
-  inkAlpha: Uint8Array,
-  faintInk: Int32Array,
-  width: number,
-  height: number,
-): PaperRuns {
+export function scanRuns(inkAlpha: Uint8Array, faintInk: Int32Array, width: number, height: number): PaperRuns {
   for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! |= 128;
   const start = new Int32Stack(height * 8);
   const end = new Int32Stack(height * 8);
@@ -69,14 +64,7 @@ function scanRow(
 const INK_WORD = 0x80808080 | 0;
 
 /** First pixel from `at` on, before `stop`, whose ink bit is not `bit`. */
-function skip(
-  mask: Uint8Array,
-  words: Uint32Array,
-  at: number,
-  stop: number,
-  word: number,
-  bit: number,
-): number {
+function skip(mask: Uint8Array, words: Uint32Array, at: number, stop: number, word: number, bit: number): number {
   while (at < stop && (at & 3) !== 0) {
     if ((mask[at]! & 128) !== bit) return at;
     at++;

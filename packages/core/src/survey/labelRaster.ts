@@ -5,9 +5,7 @@ import type { Survey } from './surveyPage.ts';
  *
  * @returns `width * height * 3` bytes: the low, middle and high byte of the number as R, G and B.
  */
-export function labelRaster(
-  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
-): Uint8Array {
+export function labelRaster(survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>): Uint8Array {
   const { field, regions } = survey;
   const out = new Uint8Array(field.length * 3);
   for (let i = 0, j = 0; i < field.length; i++, j += 3) {

@@ -72,9 +72,7 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
 
   const lineWidthPx = measureLineWidth(field, runs, width, height);
   const crumbLimitPx2 =
-    prep.crumbLimitPx2 === 'auto'
-      ? Math.floor(lineWidthPx.median * lineWidthPx.median)
-      : prep.crumbLimitPx2;
+    prep.crumbLimitPx2 === 'auto' ? Math.floor(lineWidthPx.median * lineWidthPx.median) : prep.crumbLimitPx2;
   const adopter = adoptCrumbs(field, cells, cellAnchor, width, height, crumbLimitPx2);
   const regions = buildRegions(cells, adopter, cellAnchor, width, height);
   let paperPx = 0;

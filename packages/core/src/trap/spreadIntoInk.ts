@@ -15,12 +15,7 @@ import { NO_PAPER } from '../regions/paintCells.ts';
  *   page has no paper at all. Cost: ink pixels times line width, or
  *   plainly the ink pixels inside solid blacks.
  */
-export function spreadIntoInk(
-  field: Int32Array,
-  runs: PaperRuns,
-  width: number,
-  height: number,
-): void {
+export function spreadIntoInk(field: Int32Array, runs: PaperRuns, width: number, height: number): void {
   // Upwards: the distance to paper below is carried along, and each run is solved for good.
   const scratch = makeScratch(width);
   for (let y = height - 1; y >= 0; y--) {
@@ -128,13 +123,7 @@ function leastOf(g2: Int32Array, from: number, to: number): number {
   return least;
 }
 
-function searchRun(
-  field: Int32Array,
-  origin: number,
-  count: number,
-  g2: Int32Array,
-  source: Int32Array,
-): void {
+function searchRun(field: Int32Array, origin: number, count: number, g2: Int32Array, source: Int32Array): void {
   const last = count - 1;
   let least = 0;
   let ahead = leastOf(g2, 1, Math.min(last, 1 + WINDOW));

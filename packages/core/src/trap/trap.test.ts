@@ -43,14 +43,19 @@ describe('nearest paper', () => {
   });
 
   test('is exact inside a large solid black too, where distances are long', () => {
-    const rows = Array.from({ length: 90 }, (_, y) => (y < 2 || y > 86 ? '.' : '.'.repeat(3)).padEnd(100, y < 2 || y > 86 ? '.' : '#'));
+    const rows = Array.from({ length: 90 }, (_, y) =>
+      (y < 2 || y > 86 ? '.' : '.'.repeat(3)).padEnd(100, y < 2 || y > 86 ? '.' : '#'),
+    );
     const { field, width } = surveyPage(textGrid(rows), KEEP_ALL);
     const naive = naiveNearest(field, width);
     expect(field.every((value, i) => value >= 0 || ~value === naive[i])).toBe(true);
   });
 
   test('is none on a page of ink alone', () => {
-    const { field, regions } = surveyPage(textGrid(['###', '###']), { ...KEEP_ALL, inkPoints: { blackPoint: 0, whitePoint: 255 } });
+    const { field, regions } = surveyPage(textGrid(['###', '###']), {
+      ...KEEP_ALL,
+      inkPoints: { blackPoint: 0, whitePoint: 255 },
+    });
     expect(regions.count).toBe(0);
     expect([...field].every((value) => value === NO_PAPER)).toBe(true);
   });
@@ -90,7 +95,8 @@ describe('trap', () => {
       for (let i = 0; i < data.length; i++) {
         const x = i % page.width;
         const besidePaper = (x > 0 && page.field[i - 1]! >= 0) || (x < page.width - 1 && page.field[i + 1]! >= 0);
-        if ((page.field[i]! >= 0 || besidePaper) && data[i] !== 1) throw new Error(`seed ${seed}: pixel ${i} is without colour`);
+        if ((page.field[i]! >= 0 || besidePaper) && data[i] !== 1)
+          throw new Error(`seed ${seed}: pixel ${i} is without colour`);
       }
     }
   });

@@ -75,7 +75,12 @@ export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generat
   let part = 0;
   for (const group of input.groups) {
     for (const { name } of group.parts) {
-      const [x0, y0, x1, y1] = parts.box.subarray(part * 4, part * 4 + 4) as unknown as [number, number, number, number];
+      const [x0, y0, x1, y1] = parts.box.subarray(part * 4, part * 4 + 4) as unknown as [
+        number,
+        number,
+        number,
+        number,
+      ];
       if (parts.areaPx[part]! > 0) {
         const rgba = cropFlats(parts, rgbOfPart, part, [x0, y0, x1, y1]);
         yield { group: group.name, name, x: x0, y: y0, width: x1 - x0, height: y1 - y0, rgba };
@@ -111,7 +116,12 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
   report(0.25);
 
   const expected =
-    input.split === 'single' ? 1 : Math.max(1, flats.parts.areaPx.reduce((n, area) => n + (area > 0 ? 1 : 0), 0));
+    input.split === 'single'
+      ? 1
+      : Math.max(
+          1,
+          flats.parts.areaPx.reduce((n, area) => n + (area > 0 ? 1 : 0), 0),
+        );
   const byGroup = new Map<string | null, OraLayer[]>();
   let made = 0;
   for (const layer of flatsLayers(input, flats)) {
@@ -154,7 +164,16 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
     children: [
       ink,
       ...body,
-      { kind: 'layer', name: 'Paper', png: paper, x: 0, y: 0, compositeOp: 'svg:src-over', editLocked: true, selected: false },
+      {
+        kind: 'layer',
+        name: 'Paper',
+        png: paper,
+        x: 0,
+        y: 0,
+        compositeOp: 'svg:src-over',
+        editLocked: true,
+        selected: false,
+      },
     ],
   });
   report(1);

@@ -14,7 +14,13 @@ export function writeOpenRaster(image: OraImage): Uint8Array {
     if (child.kind === 'stack') {
       return {
         stack: child.children.map(node),
-        ':@': { name: child.name, opacity: '1.0', visibility: 'visible', 'composite-op': 'svg:src-over', isolation: 'isolate' },
+        ':@': {
+          name: child.name,
+          opacity: '1.0',
+          visibility: 'visible',
+          'composite-op': 'svg:src-over',
+          isolation: 'isolate',
+        },
       };
     }
     const src = `data/layer${String(count++).padStart(3, '0')}.png`;

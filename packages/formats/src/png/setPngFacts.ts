@@ -38,7 +38,7 @@ function splitChunks(png: Uint8Array): { type: string; bytes: Uint8Array }[] {
   const view = new DataView(png.buffer, png.byteOffset, png.byteLength);
   if (png.length < 33 || view.getUint32(0) !== 0x89504e47) throw new TypeError('the bytes are not a PNG');
   const chunks: { type: string; bytes: Uint8Array }[] = [];
-  for (let at = SIGNATURE_BYTES; at + 12 <= png.length; ) {
+  for (let at = SIGNATURE_BYTES; at + 12 <= png.length;) {
     const end = at + 12 + view.getUint32(at);
     if (end > png.length) throw new TypeError('the PNG ends in the middle of a chunk');
     const type = String.fromCharCode(...png.subarray(at + 4, at + 8));

@@ -55,7 +55,17 @@ export class Initial1764043200000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['handoff', 'part_colour', 'scene', 'cast_part', 'cast_group', 'page_snapshot', 'step', 'page', 'job']) {
+    for (const table of [
+      'handoff',
+      'part_colour',
+      'scene',
+      'cast_part',
+      'cast_group',
+      'page_snapshot',
+      'step',
+      'page',
+      'job',
+    ]) {
       await runner.query(`DROP TABLE ${table}`);
     }
   }

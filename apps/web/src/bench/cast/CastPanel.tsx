@@ -25,7 +25,16 @@ export function CastPanel(): ReactNode {
   const scratch = cast.palette === 'scratch';
   return (
     <>
-      <Box sx={{ px: 1.25, py: 0.75, borderBottom: `1px solid ${tones.line}`, display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box
+        sx={{
+          px: 1.25,
+          py: 0.75,
+          borderBottom: `1px solid ${tones.line}`,
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+        }}
+      >
         <Typography variant="caption" sx={{ flex: 1 }} role="status">
           {scratch ? (
             <>
@@ -36,8 +45,19 @@ export function CastPanel(): ReactNode {
             <>Colours: {cast.scenes.find((one) => one.id === scene)?.name ?? cast.scenes[0]?.name ?? 'none'}</>
           )}
         </Typography>
-        <Tooltip title={scratch ? 'Show the real colours again' : 'Loud colours, unlike those they touch, so that a missed spot shows'}>
-          <Button onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch().catch(() => undefined))} variant="outlined" sx={{ py: 0 }}>
+        <Tooltip
+          describeChild
+          title={
+            scratch
+              ? 'Show the real colours again'
+              : 'Loud colours, unlike those they touch, so that a missed spot shows'
+          }
+        >
+          <Button
+            onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch().catch(() => undefined))}
+            variant="outlined"
+            sx={{ py: 0 }}
+          >
             {scratch ? 'Real colours' : 'Scratch'}
           </Button>
         </Tooltip>
@@ -52,7 +72,11 @@ export function CastPanel(): ReactNode {
                   {group.name}
                 </Typography>
                 <Tooltip title={`Add a part to ${group.name}`}>
-                  <Button sx={{ minWidth: 0, px: 0.5, py: 0 }} aria-label={`Add a part to ${group.name}`} onClick={() => setDraft(newPartDraft(cast, group.id))}>
+                  <Button
+                    sx={{ minWidth: 0, px: 0.5, py: 0 }}
+                    aria-label={`Add a part to ${group.name}`}
+                    onClick={() => setDraft(newPartDraft(cast, group.id))}
+                  >
                     <AddIcon sx={{ fontSize: 18 }} />
                   </Button>
                 </Tooltip>
@@ -78,7 +102,15 @@ export function CastPanel(): ReactNode {
           Character, prop or set
         </Button>
       </Box>
-      {draft !== null && <PartDialog draft={draft} cast={cast} scene={scene} count={counts.get(draft.id) ?? 0} onClose={() => setDraft(null)} />}
+      {draft !== null && (
+        <PartDialog
+          draft={draft}
+          cast={cast}
+          scene={scene}
+          count={counts.get(draft.id) ?? 0}
+          onClose={() => setDraft(null)}
+        />
+      )}
       {naming !== null && <GroupDialog group={naming} cast={cast} onClose={() => setNaming(null)} />}
     </>
   );

@@ -38,7 +38,17 @@ export function GroupDialog({ group, cast, onClose }: GroupDialogProps): ReactNo
       >
         <DialogTitle>{group.id === null ? 'New character, prop or set' : 'Rename'}</DialogTitle>
         <DialogContent>
-          <TextField autoFocus fullWidth margin="dense" label="Name" value={name} onChange={(event) => setName(event.target.value)} error={twin} helperText={twin ? 'There is one of this name already.' : ' '} slotProps={{ htmlInput: { maxLength: 80 } }} />
+          <TextField
+            autoFocus
+            fullWidth
+            margin="dense"
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            error={twin}
+            helperText={twin ? 'There is one of this name already.' : ' '}
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+          />
         </DialogContent>
         <DialogActions>
           {known !== undefined && !used && (

@@ -11,6 +11,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState, type ReactNode } from 'react';
 import { HexColorPicker } from 'react-colorful';
+import { AskOnce } from '../../notices/AskOnce.tsx';
 import { useBench } from '../state/benchContext.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
 
@@ -33,6 +34,7 @@ export interface PartDialogProps {
 export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogProps): ReactNode {
   const bench = useBench();
   const [part, setPart] = useState(draft);
+  const [asking, setAsking] = useState(false);
   const sceneId = scene ?? cast.scenes[0]?.id ?? null;
   const sceneName = cast.scenes.find((one) => one.id === sceneId)?.name ?? '';
   const problems = problemsOf(part, cast);
@@ -42,7 +44,8 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
     const { colour, isNew, ...fields } = part;
     const name = part.name.trim();
     const edits = [editPart({ ...fields, name })];
-    if (!part.empty && sceneId !== null && (isNew || colour !== draft.colour || draft.empty)) edits.push(editColour(sceneId, part.id, colour));
+    if (!part.empty && sceneId !== null && (isNew || colour !== draft.colour || draft.empty))
+      edits.push(editColour(sceneId, part.id, colour));
     bench.changeCast(isNew ? `Add the part ${name}` : `Change the part ${name}`, edits);
     if (isNew) bench.choosePart(part.id);
     onClose();
@@ -59,34 +62,73 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
         <DialogTitle>{draft.isNew ? 'New part' : `Change "${draft.name}"`}</DialogTitle>
         <DialogContent sx={{ display: 'flex', gap: 3 }}>
           <Box sx={{ display: 'grid', gap: 2, alignContent: 'start', pt: 1, width: 230 }}>
-            <TextField autoFocus label="Name" value={part.name} onChange={(event) => change({ name: event.target.value })} error={problems.name !== null} helperText={problems.name ?? ' '} slotProps={{ htmlInput: { maxLength: 80 } }} />
-            <TextField select label="Belongs to" value={part.groupId} onChange={(event) => change({ groupId: event.target.value })}>
+            <TextField
+              autoFocus
+              label="Name"
+              value={part.name}
+              onChange={(event) => change({ name: event.target.value })}
+              error={problems.name !== null}
+              helperText={problems.name ?? ' '}
+              slotProps={{ htmlInput: { maxLength: 80 } }}
+            />
+            <TextField
+              select
+              label="Belongs to"
+              value={part.groupId}
+              onChange={(event) => change({ groupId: event.target.value })}
+            >
               {cast.groups.map((group) => (
                 <MenuItem key={group.id} value={group.id}>
                   {group.name}
                 </MenuItem>
               ))}
             </TextField>
-            <TextField label="Key" value={part.slot ?? ''} onChange={(event) => change({ slot: event.target.value.slice(-1).toLowerCase() || null })} error={problems.slot !== null} helperText={problems.slot ?? 'One letter or digit that chooses it'} />
-            <FormControlLabel control={<Checkbox checked={part.empty} onChange={(event) => change({ empty: event.target.checked })} />} label="Leave empty: decided, but prints nothing" />
+            <TextField
+              label="Key"
+              value={part.slot ?? ''}
+              onChange={(event) => change({ slot: event.target.value.slice(-1).toLowerCase() || null })}
+              error={problems.slot !== null}
+              helperText={problems.slot ?? 'One letter or digit that chooses it'}
+            />
+            <FormControlLabel
+              control={<Checkbox checked={part.empty} onChange={(event) => change({ empty: event.target.checked })} />}
+              label="Leave empty: decided, but prints nothing"
+            />
           </Box>
-          <Box sx={{ visibility: part.empty ? 'hidden' : 'visible', display: 'grid', gap: 1.5, alignContent: 'start', pt: 1 }}>
-            <HexColorPicker color={part.colour} onChange={(colour) => change({ colour })} style={{ width: 210, height: 160 }} />
-            <TextField label={`Colour (${sceneName})`} value={part.colour} onChange={(event) => change({ colour: event.target.value.trim().toLowerCase() })} error={problems.colour !== null} helperText={problems.colour ?? ' '} />
-            <Box sx={{ height: 28, bgcolor: problems.colour === null ? part.colour : 'transparent', border: '1px solid rgba(0,0,0,0.35)' }} />
+          <Box
+            sx={{
+              visibility: part.empty ? 'hidden' : 'visible',
+              display: 'grid',
+              gap: 1.5,
+              alignContent: 'start',
+              pt: 1,
+            }}
+          >
+            <HexColorPicker
+              color={part.colour}
+              onChange={(colour) => change({ colour })}
+              style={{ width: 210, height: 160 }}
+            />
+            <TextField
+              label={`Colour (${sceneName})`}
+              value={part.colour}
+              onChange={(event) => change({ colour: event.target.value.trim().toLowerCase() })}
+              error={problems.colour !== null}
+              helperText={problems.colour ?? ' '}
+            />
+            <Box
+              sx={{
+                height: 28,
+                bgcolor: problems.colour === null ? part.colour : 'transparent',
+                border: '1px solid rgba(0,0,0,0.35)',
+              }}
+            />
           </Box>
         </DialogContent>
         <DialogActions>
           {!draft.isNew && (
-            <Button
-              color="error"
-              sx={{ mr: 'auto' }}
-              onClick={() => {
-                bench.changeCast(`Delete the part ${draft.name}`, dropPart(cast, draft.id));
-                onClose();
-              }}
-            >
-              {count === 0 ? 'Delete the part' : `Delete it: ${count === 1 ? '1 region' : `${count} regions`} here lose their part`}
+            <Button color="error" sx={{ mr: 'auto' }} onClick={() => setAsking(true)}>
+              Delete the part
             </Button>
           )}
           <Button onClick={onClose}>Cancel</Button>
@@ -95,13 +137,29 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
           </Button>
         </DialogActions>
       </form>
+      <AskOnce
+        open={asking}
+        title={`Delete "${draft.name}"?`}
+        text={`It goes from every page of the job with its colours. ${count === 0 ? 'No region of this page has it.' : `${count === 1 ? '1 region' : `${count} regions`} of this page will have no part.`} Undo brings it back.`}
+        action="Delete the part"
+        onClose={() => setAsking(false)}
+        onConfirm={() => {
+          bench.changeCast(`Delete the part ${draft.name}`, dropPart(cast, draft.id));
+          onClose();
+        }}
+      />
     </Dialog>
   );
 }
 
-function problemsOf(part: PartDraft, cast: CastSheet): { name: string | null; slot: string | null; colour: string | null; any: boolean } {
+function problemsOf(
+  part: PartDraft,
+  cast: CastSheet,
+): { name: string | null; slot: string | null; colour: string | null; any: boolean } {
   const others = cast.parts.filter((one) => one.id !== part.id);
-  const twin = others.some((one) => one.groupId === part.groupId && one.name.toLowerCase() === part.name.trim().toLowerCase());
+  const twin = others.some(
+    (one) => one.groupId === part.groupId && one.name.toLowerCase() === part.name.trim().toLowerCase(),
+  );
   const name = twin ? 'There is one of this name already.' : null;
   const holder = part.slot === null ? undefined : others.find((one) => one.slot === part.slot);
   const slot =

@@ -29,17 +29,48 @@ export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }:
   return (
     <Box
       ref={row}
-      sx={{ display: 'flex', alignItems: 'stretch', mx: 0.75, border: '2px solid', borderColor: current ? tones.accent : 'transparent', borderRadius: 1, bgcolor: current ? '#fff' : 'transparent', '&:hover': { bgcolor: '#fff' }, '& .edit': { opacity: current ? 1 : 0 }, '&:hover .edit, & .edit:focus-visible': { opacity: 1 } }}
+      sx={{
+        display: 'flex',
+        alignItems: 'stretch',
+        mx: 0.75,
+        border: '2px solid',
+        borderColor: current ? tones.accent : 'transparent',
+        borderRadius: 1,
+        bgcolor: current ? '#fff' : 'transparent',
+        '&:hover': { bgcolor: '#fff' },
+        '& .edit': { opacity: current ? 1 : 0 },
+        '&:hover .edit, & .edit:focus-visible': { opacity: 1 },
+      }}
     >
       <Box
         component="button"
         role="radio"
         aria-checked={current}
         onClick={onChoose}
-        sx={{ all: 'unset', flex: 1, minWidth: 0, display: 'flex', alignItems: 'center', gap: 1, p: 0.375, cursor: 'pointer', '&:focus-visible': { outline: `2px solid ${tones.accent}` } }}
+        sx={{
+          all: 'unset',
+          flex: 1,
+          minWidth: 0,
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          p: 0.375,
+          cursor: 'pointer',
+          '&:focus-visible': { outline: `2px solid ${tones.accent}` },
+        }}
       >
         <Box
-          sx={{ width: 34, height: 24, flexShrink: 0, border: '1px solid rgba(0,0,0,0.35)', bgcolor: part.empty ? '#fff' : colour, display: 'grid', placeItems: 'center', color: tones.quiet, fontSize: 11 }}
+          sx={{
+            width: 34,
+            height: 24,
+            flexShrink: 0,
+            border: '1px solid rgba(0,0,0,0.35)',
+            bgcolor: part.empty ? '#fff' : colour,
+            display: 'grid',
+            placeItems: 'center',
+            color: tones.quiet,
+            fontSize: 11,
+          }}
         >
           {part.empty ? 'none' : ''}
         </Box>
@@ -49,7 +80,17 @@ export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }:
         <Typography variant="caption" color="text.secondary" sx={{ fontVariantNumeric: 'tabular-nums' }}>
           {count === 0 ? '' : count}
         </Typography>
-        <Box sx={{ width: 18, textAlign: 'center', fontSize: 12, fontWeight: 600, border: part.slot === null ? 'none' : `1px solid ${tones.line}`, borderRadius: 0.5, bgcolor: '#fff' }}>
+        <Box
+          sx={{
+            width: 18,
+            textAlign: 'center',
+            fontSize: 12,
+            fontWeight: 600,
+            border: part.slot === null ? 'none' : `1px solid ${tones.line}`,
+            borderRadius: 0.5,
+            bgcolor: '#fff',
+          }}
+        >
           {part.slot ?? ''}
         </Box>
       </Box>

@@ -18,7 +18,10 @@ export interface Crop {
 export class Engine {
   private readonly computing = new Worker(new URL('./surveyWorker.ts', import.meta.url), { type: 'module' });
   private readonly drawing = new Worker(new URL('./drawWorker.ts', import.meta.url), { type: 'module' });
-  private readonly waiting = new Map<number, { resolve: (answer: SurveyAnswer) => void; reject: (error: Error) => void }>();
+  private readonly waiting = new Map<
+    number,
+    { resolve: (answer: SurveyAnswer) => void; reject: (error: Error) => void }
+  >();
   private readonly crops = new Map<number, (crop: Crop) => void>();
   private nextId = 1;
   private seq = 0;
@@ -26,7 +29,8 @@ export class Engine {
   constructor(private readonly events: EngineEvents) {
     this.computing.onmessage = (event: MessageEvent<SurveyAnswer>) => this.computed(event.data);
     this.computing.onerror = (event) => {
-      for (const { reject } of this.waiting.values()) reject(new Error(event.message || 'The computing worker stopped.'));
+      for (const { reject } of this.waiting.values())
+        reject(new Error(event.message || 'The computing worker stopped.'));
       this.waiting.clear();
     };
     this.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
@@ -47,7 +51,12 @@ export class Engine {
   }
 
   /** Reads a page in the computing worker; rejects when it fails or is cancelled. */
-  async survey(url: string, width: number, height: number, prep: Prep): Promise<{ survey: Survey; levels: readonly PyramidLevel[] }> {
+  async survey(
+    url: string,
+    width: number,
+    height: number,
+    prep: Prep,
+  ): Promise<{ survey: Survey; levels: readonly PyramidLevel[] }> {
     const answer = await this.ask({ kind: 'survey', id: this.nextId++, url, width, height, prep });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     this.send({ kind: 'page', seq: ++this.seq, survey: answer.survey, levels: answer.levels });
@@ -94,7 +103,8 @@ export class Engine {
   close(): void {
     this.computing.terminate();
     this.drawing.terminate();
-    for (const { reject } of this.waiting.values()) reject(new DOMException('Cancelled', 'AbortError') as unknown as Error);
+    for (const { reject } of this.waiting.values())
+      reject(new DOMException('Cancelled', 'AbortError') as unknown as Error);
     this.waiting.clear();
   }
 

@@ -18,7 +18,9 @@ export function drawLoupe(
   const out = new Uint32Array(LOUPE_PX * LOUPE_PX);
   const left = x - Math.floor(cells / 2);
   const top = y - Math.floor(cells / 2);
-  compose(levels, paint, { x: left, y: top, scale: LOUPE_ZOOM, width: LOUPE_PX, height: LOUPE_PX }, out, { markMissing: true });
+  compose(levels, paint, { x: left, y: top, scale: LOUPE_ZOOM, width: LOUPE_PX, height: LOUPE_PX }, out, {
+    markMissing: true,
+  });
   context.putImageData(new ImageData(new Uint8ClampedArray(out.buffer), LOUPE_PX, LOUPE_PX), 0, 0);
   context.strokeStyle = 'rgba(128,128,128,0.45)';
   context.lineWidth = 1;

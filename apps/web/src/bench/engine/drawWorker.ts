@@ -1,4 +1,13 @@
-import { compose, CURRENT, HOVERED, MISSING, type CellPaint, type PyramidLevel, type Survey, type Viewport } from '@jumble/core';
+import {
+  compose,
+  CURRENT,
+  HOVERED,
+  MISSING,
+  type CellPaint,
+  type PyramidLevel,
+  type Survey,
+  type Viewport,
+} from '@jumble/core';
 import { drawLoupe } from './drawLoupe.ts';
 import { OPEN, type DrawAnswer, type DrawRequest, type ViewOptions } from './messages.ts';
 
@@ -140,7 +149,12 @@ function touch(region: number): void {
 function union(a: Rect, b: Rect): Rect {
   const x = Math.min(a.x, b.x);
   const y = Math.min(a.y, b.y);
-  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
 }
 
 function schedule(): void {
@@ -204,7 +218,13 @@ function drawRect(rect: Rect): void {
   const width = x1 - x0 + 2 * MARGIN;
   const height = y1 - y0 + 2 * MARGIN;
   const pixels = composeArea(
-    { x: view.x + (x0 - MARGIN) / view.scale, y: view.y + (y0 - MARGIN) / view.scale, scale: view.scale, width, height },
+    {
+      x: view.x + (x0 - MARGIN) / view.scale,
+      y: view.y + (y0 - MARGIN) / view.scale,
+      scale: view.scale,
+      width,
+      height,
+    },
     true,
   );
   const image = new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height);
@@ -228,7 +248,12 @@ function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer
 /** A small picture of a region and what is around it, for its row in the worklist. */
 function sendCrop(id: number, region: number, width: number, height: number): void {
   if (survey === undefined || paint === undefined || region >= survey.regions.count) return;
-  const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [number, number, number, number];
+  const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const span = Math.max((x1 - x0) / width, (y1 - y0) / height, 0.25) * 1.7;
   const scale = 1 / span;
   const area = { x: (x0 + x1) / 2 - (width * span) / 2, y: (y0 + y1) / 2 - (height * span) / 2, scale, width, height };

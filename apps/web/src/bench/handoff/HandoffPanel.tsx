@@ -29,9 +29,12 @@ export function HandoffPanel(): ReactNode {
   const [split, setSplit] = useState<LayerSplit>('part');
   const [container, setContainer] = useState<HandoffContainer>('ora');
   const [asking, setAsking] = useState(false);
-  const { data: handoffs, mutate } = useSWR<HandoffView[], Error>(page === null ? null : `/api/pages/${page.id}/handoffs`, {
-    refreshInterval: (latest) => (latest?.some((one) => one.state === 'building') === true ? 300 : 0),
-  });
+  const { data: handoffs, mutate } = useSWR<HandoffView[], Error>(
+    page === null ? null : `/api/pages/${page.id}/handoffs`,
+    {
+      refreshInterval: (latest) => (latest?.some((one) => one.state === 'building') === true ? 300 : 0),
+    },
+  );
   if (page === null) return null;
 
   const build = async (): Promise<void> => {
@@ -68,7 +71,10 @@ export function HandoffPanel(): ReactNode {
       </FormControl>
       <FormControl disabled={container === 'png'}>
         <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Layers</FormLabel>
-        <RadioGroup value={container === 'png' ? 'single' : split} onChange={(event) => setSplit(event.target.value as LayerSplit)}>
+        <RadioGroup
+          value={container === 'png' ? 'single' : split}
+          onChange={(event) => setSplit(event.target.value as LayerSplit)}
+        >
           <Choice value="part" label="One layer per part, in groups" />
           <Choice value="single" label="One layer for all flats" />
         </RadioGroup>
@@ -78,13 +84,20 @@ export function HandoffPanel(): ReactNode {
         Build the hand-off
       </Button>
       <Typography variant="caption" color="text.secondary">
-        {page.dpi === null ? 'The page has no resolution stated; the files state none either.' : `Every picture states ${Math.round(page.dpi)} dpi and sRGB.`}{' '}
-        Cast colours: <a href={`/api/jobs/${page.jobId}/cast/colours.json`}>JSON</a>, <a href={`/api/jobs/${page.jobId}/cast/colours.csv`}>CSV</a>
+        {page.dpi === null
+          ? 'The page has no resolution stated; the files state none either.'
+          : `Every picture states ${Math.round(page.dpi)} dpi and sRGB.`}{' '}
+        Cast colours: <a href={`/api/jobs/${page.jobId}/cast/colours.json`}>JSON</a>,{' '}
+        <a href={`/api/jobs/${page.jobId}/cast/colours.csv`}>CSV</a>
       </Typography>
       {handoffs !== undefined && handoffs.length > 0 && (
         <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: `1px solid ${tones.line}` }}>
           {handoffs.map((handoff) => (
-            <HandoffRow key={handoff.id} handoff={handoff} onCancel={() => void request('DELETE', `/api/handoffs/${handoff.id}`).then(() => mutate(), fail)} />
+            <HandoffRow
+              key={handoff.id}
+              handoff={handoff}
+              onCancel={() => void request('DELETE', `/api/handoffs/${handoff.id}`).then(() => mutate(), fail)}
+            />
           ))}
         </Box>
       )}
@@ -93,7 +106,14 @@ export function HandoffPanel(): ReactNode {
 }
 
 function Choice({ value, label }: { readonly value: string; readonly label: string }): ReactNode {
-  return <FormControlLabel value={value} label={label} control={<Radio size="small" sx={{ py: 0.25 }} />} slotProps={{ typography: { variant: 'body2' } }} />;
+  return (
+    <FormControlLabel
+      value={value}
+      label={label}
+      control={<Radio size="small" sx={{ py: 0.25 }} />}
+      slotProps={{ typography: { variant: 'body2' } }}
+    />
+  );
 }
 
 interface HandoffRowProps {
@@ -120,7 +140,12 @@ function HandoffRow({ handoff, onCancel }: HandoffRowProps): ReactNode {
       </Typography>
       {handoff.state === 'building' && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-          <LinearProgress sx={{ flex: 1 }} variant="determinate" value={handoff.progress * 100} aria-label="Building the hand-off" />
+          <LinearProgress
+            sx={{ flex: 1 }}
+            variant="determinate"
+            value={handoff.progress * 100}
+            aria-label="Building the hand-off"
+          />
           <Button onClick={onCancel}>Cancel</Button>
         </Box>
       )}

@@ -29,10 +29,22 @@ export function TrapField(): ReactNode {
       <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Trap</FormLabel>
       <RadioGroup
         value={trap.rule}
-        onChange={(event) => bench.setTrap(event.target.value === 'middle' ? { rule: 'middle' } : { rule: 'depth', depthPx: offered })}
+        onChange={(event) =>
+          bench.setTrap(event.target.value === 'middle' ? { rule: 'middle' } : { rule: 'depth', depthPx: offered })
+        }
       >
-        <FormControlLabel value="middle" label="To the middle of the line" control={<Radio size="small" sx={{ py: 0.25 }} />} slotProps={{ typography: { variant: 'body2' } }} />
-        <FormControlLabel value="depth" label="A number of px" control={<Radio size="small" sx={{ py: 0.25 }} />} slotProps={{ typography: { variant: 'body2' } }} />
+        <FormControlLabel
+          value="middle"
+          label="To the middle of the line"
+          control={<Radio size="small" sx={{ py: 0.25 }} />}
+          slotProps={{ typography: { variant: 'body2' } }}
+        />
+        <FormControlLabel
+          value="depth"
+          label="A number of px"
+          control={<Radio size="small" sx={{ py: 0.25 }} />}
+          slotProps={{ typography: { variant: 'body2' } }}
+        />
       </RadioGroup>
       {trap.rule === 'depth' && (
         <TextField
@@ -43,7 +55,11 @@ export function TrapField(): ReactNode {
           onBlur={commit}
           onKeyDown={(event) => event.key === 'Enter' && commit()}
           error={!good}
-          helperText={good ? `${lengthText(depth, dpi)}; never past the middle of a line of ${lengthText(lineWidth, dpi)}` : `A whole number from 1 to ${MAX_TRAP_DEPTH_PX}.`}
+          helperText={
+            good
+              ? `${lengthText(depth, dpi)}; never past the middle of a line of ${lengthText(lineWidth, dpi)}`
+              : `A whole number from 1 to ${MAX_TRAP_DEPTH_PX}.`
+          }
           slotProps={{ htmlInput: { inputMode: 'numeric' } }}
         />
       )}

@@ -151,7 +151,12 @@ export class Bench {
     const { areaPx } = survey.regions;
     openRegions.sort((a, b) => areaPx[b]! - areaPx[a]! || a - b);
     const { current } = this.state;
-    this.set({ resolved, openRegions, regionsOfPart, current: current !== null && current < survey.regions.count ? current : null });
+    this.set({
+      resolved,
+      openRegions,
+      regionsOfPart,
+      current: current !== null && current < survey.regions.count ? current : null,
+    });
     this.engine.paint(colours, trapDepth2(page.trap));
     this.sendPoint();
   }
@@ -196,7 +201,9 @@ export class Bench {
   give(regions: ReadonlySet<number>, partId: string | null): void {
     const { survey, document: page, resolved, cast } = this.state;
     if (survey === null || page === null || resolved === null || cast === null) return;
-    const changed = [...regions].filter((region) => resolved.partOfRegion[region] !== partId || (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1);
+    const changed = [...regions].filter(
+      (region) => resolved.partOfRegion[region] !== partId || (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1,
+    );
     if (changed.length === 0) return;
     let stamp = 0;
     for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
@@ -266,7 +273,9 @@ export class Bench {
     const parts = cast.parts.filter((part) => !part.empty);
     const number = new Map(parts.map((part, k) => [part.id, k]));
     const pairs = await this.engine.touching();
-    const partOfRegion = Int32Array.from(this.state.resolved!.partOfRegion, (id) => (id === null ? -1 : (number.get(id) ?? -1)));
+    const partOfRegion = Int32Array.from(this.state.resolved!.partOfRegion, (id) =>
+      id === null ? -1 : (number.get(id) ?? -1),
+    );
     const { rgb, leastDistance } = scratchColours(parts.length, touchingParts(pairs, partOfRegion));
     const edits = parts.map((part, k) => editScratch(part.id, formatColour(rgb[k]!)));
     this.changeCast('Use scratch colours', [...edits, editPalette('scratch')]);
@@ -305,7 +314,8 @@ export class Bench {
   /** The canvas got its size (in device px). */
   resize(width: number, height: number): void {
     const { view, page, survey } = this.state;
-    if (view === null) this.setView(page === null ? { x: 0, y: 0, scale: 1, width, height } : fitPage(page, { width, height }));
+    if (view === null)
+      this.setView(page === null ? { x: 0, y: 0, scale: 1, width, height } : fitPage(page, { width, height }));
     else if (survey === null && page !== null) this.setView(fitPage(page, { width, height }));
     else this.setView({ ...view, width, height });
   }
@@ -340,7 +350,10 @@ export class Bench {
   sendPoint(): number {
     const { hovered, current, cast, partId, document: page } = this.state;
     const part = cast?.parts.find((one) => one.id === partId);
-    const preview = hovered === null || part === undefined || this.gesturing || part.empty ? null : this.wordOf(part, page?.scene ?? null);
+    const preview =
+      hovered === null || part === undefined || this.gesturing || part.empty
+        ? null
+        : this.wordOf(part, page?.scene ?? null);
     return this.engine.point(hovered, preview, current);
   }
 

@@ -22,9 +22,14 @@ class FakeServer {
   readonly fetch = async (_url: string, { body }: { body: string }): Promise<unknown> => {
     const fate = this.fates.shift() ?? 'ok';
     if (fate === 'lost') throw new TypeError('failed to fetch');
-    const { baseRevision, label, edits } = JSON.parse(body) as { baseRevision: number; label: string; edits: RecordEdit[] };
+    const { baseRevision, label, edits } = JSON.parse(body) as {
+      baseRevision: number;
+      label: string;
+      edits: RecordEdit[];
+    };
     if (fate === 'refused') return answer(400, { code: 'bad-value', detail: 'no' });
-    if (baseRevision !== this.steps.length) return answer(409, { code: 'stale-edit', detail: 'stale', missed: this.steps.slice(baseRevision) });
+    if (baseRevision !== this.steps.length)
+      return answer(409, { code: 'stale-edit', detail: 'stale', missed: this.steps.slice(baseRevision) });
     const step = this.append(edits, label);
     if (fate === 'answer-lost') throw new TypeError('failed to fetch');
     return answer(201, { step });
@@ -58,7 +63,9 @@ beforeEach(() => {
   });
   queue.load({ revision: 0, records: [] });
 });
-afterEach(() => jest.useRealTimers());
+afterEach(() => {
+  jest.useRealTimers();
+});
 
 describe('gestures', () => {
   test('show at once and are stored one after the other', async () => {
@@ -100,8 +107,14 @@ describe('gestures', () => {
     queue.push(step('three', set('c', '3')));
     await queue.settled();
     expect(problems).toHaveLength(1);
-    expect([...shown]).toEqual([['a', '1'], ['c', '3']]);
-    expect([...server.records]).toEqual([['a', '1'], ['c', '3']]);
+    expect([...shown]).toEqual([
+      ['a', '1'],
+      ['c', '3'],
+    ]);
+    expect([...server.records]).toEqual([
+      ['a', '1'],
+      ['c', '3'],
+    ]);
   });
 });
 
@@ -110,7 +123,10 @@ describe('two tabs', () => {
     server.append([set('theirs', 'x')], 'other tab');
     queue.push(step('mine', set('mine', 'y')));
     await queue.settled();
-    expect([...shown].sort()).toEqual([['mine', 'y'], ['theirs', 'x']]);
+    expect([...shown].sort()).toEqual([
+      ['mine', 'y'],
+      ['theirs', 'x'],
+    ]);
     expect([...server.records].sort()).toEqual([...shown].sort());
   });
 
@@ -123,7 +139,11 @@ describe('two tabs', () => {
     expect(server.steps).toHaveLength(1);
     queue.resolveClash(choice);
     await queue.settled();
-    expect([...server.records].sort()).toEqual([['a', choice], ['b', 'mine'], ['c', 'later']]);
+    expect([...server.records].sort()).toEqual([
+      ['a', choice],
+      ['b', 'mine'],
+      ['c', 'later'],
+    ]);
     expect([...shown].sort()).toEqual([...server.records].sort());
     expect(clash).toBeNull();
   });

@@ -153,10 +153,14 @@ export class SyncQueue {
       this.revision = theirs.revision;
       this.events.onStep(theirs);
       // Our own step, stored although its answer was lost on the way.
-      if (this.pending[0] === step && theirs.label === step.label && JSON.stringify(theirs.edits) === mine) this.pending.shift();
+      if (this.pending[0] === step && theirs.label === step.label && JSON.stringify(theirs.edits) === mine)
+        this.pending.shift();
     }
     if (this.pending[0] === step) {
-      const keys = clashingKeys(step.edits, missed.flatMap((other) => other.edits));
+      const keys = clashingKeys(
+        step.edits,
+        missed.flatMap((other) => other.edits),
+      );
       if (keys.length > 0) {
         this.clash = { scope: this.scope, mine: step, theirs: missed, keys };
         this.events.onClash(this.clash);

@@ -51,7 +51,10 @@ describe('sweeping', () => {
   test('shows what is crossed at once, each region once', () => {
     tool.down(at(3));
     tool.move([at(CELL + 3), at(5), at(CELL + 5)]);
-    expect(bench.previews).toEqual([[[0], 'coat'], [[1], 'coat']]);
+    expect(bench.previews).toEqual([
+      [[0], 'coat'],
+      [[1], 'coat'],
+    ]);
   });
 
   test('at any zoom and place means page points', () => {
@@ -88,7 +91,10 @@ describe('sweeping', () => {
     tool.move([at(CELL + 3)]);
     bench.previews = [];
     tool.cancel();
-    expect(bench.previews).toEqual([[[0], null], [[1], 'sky']]);
+    expect(bench.previews).toEqual([
+      [[0], null],
+      [[1], 'sky'],
+    ]);
     tool.up();
     expect(bench.given).toEqual([]);
   });

@@ -12,7 +12,13 @@ export interface ToolPointer {
 type Gesture =
   | { readonly kind: 'none' }
   | { readonly kind: 'pan'; lastX: number; lastY: number }
-  | { readonly kind: 'sweep'; readonly partId: string | null; readonly regions: Set<number>; lastX: number; lastY: number };
+  | {
+      readonly kind: 'sweep';
+      readonly partId: string | null;
+      readonly regions: Set<number>;
+      lastX: number;
+      lastY: number;
+    };
 
 /**
  * Point and sweep: every region the pointer crosses takes the current part; the second way of the

@@ -3,7 +3,10 @@ import type { Bench } from '../state/Bench.ts';
 import { KEY_ACTIONS, pressKey, RESERVED_KEYS } from './keys.ts';
 
 const calls: string[] = [];
-const note = (name: string) => (...args: unknown[]) => void calls.push([name, ...args.map((arg) => JSON.stringify(arg))].join(' '));
+const note =
+  (name: string) =>
+  (...args: unknown[]) =>
+    void calls.push([name, ...args.map((arg) => JSON.stringify(arg))].join(' '));
 const bench = {
   state: {
     partId: 'coat',
@@ -12,7 +15,12 @@ const bench = {
     options: { markMissing: true },
     page: { width: 100, height: 100 },
     view: { x: 0, y: 0, scale: 1, width: 50, height: 50 },
-    cast: { parts: [{ id: 'coat', slot: '1' }, { id: 'sky', slot: 'b' }] },
+    cast: {
+      parts: [
+        { id: 'coat', slot: '1' },
+        { id: 'sky', slot: 'b' },
+      ],
+    },
   },
   goToOpen: note('goToOpen'),
   giveCurrent: note('giveCurrent'),
@@ -30,7 +38,9 @@ const ports = {
 const press = (key: string, more: KeyboardEventInit = {}): boolean =>
   pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);
 
-beforeEach(() => calls.splice(0));
+beforeEach(() => {
+  calls.length = 0;
+});
 
 describe('keys', () => {
   test.each<[string, KeyboardEventInit, string]>([

@@ -111,9 +111,7 @@ function pressLook(key: string, bench: Bench): boolean {
       bench.setView(fitPage(page, view));
       return true;
     case 'End':
-      bench.setView(
-        centreOn({ ...view, scale: 1 }, view.x + middle[0] / view.scale, view.y + middle[1] / view.scale),
-      );
+      bench.setView(centreOn({ ...view, scale: 1 }, view.x + middle[0] / view.scale, view.y + middle[1] / view.scale));
       return true;
     case 'ArrowLeft':
       bench.setView(panBy(view, PAN_STEP_PX, 0));

@@ -17,7 +17,10 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: S
     const box = canvas.getBoundingClientRect();
     return { x: (event.clientX - box.left) * devicePixelRatio, y: (event.clientY - box.top) * devicePixelRatio };
   };
-  const pointerOf = (event: PointerEvent, intent: ToolPointer['intent']): ToolPointer => ({ ...position(event), intent });
+  const pointerOf = (event: PointerEvent, intent: ToolPointer['intent']): ToolPointer => ({
+    ...position(event),
+    intent,
+  });
   const intentOf = (event: PointerEvent): ToolPointer['intent'] => {
     if (space || event.button === 1) return 'pan';
     // The pen's side button counts as the right one.
@@ -55,7 +58,9 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: S
     const after = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, span: Math.hypot(a.x - b.x, a.y - b.y) };
     const { view } = bench.state;
     if (view === null || before.span === 0) return;
-    bench.setView(zoomAt(panBy(view, after.x - before.x, after.y - before.y), after.span / before.span, after.x, after.y));
+    bench.setView(
+      zoomAt(panBy(view, after.x - before.x, after.y - before.y), after.span / before.span, after.x, after.y),
+    );
   };
   const onUp = (event: PointerEvent): void => {
     const pinched = fingers.size > 1;

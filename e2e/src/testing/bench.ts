@@ -1,0 +1,47 @@
+import { expect, type Page } from '@playwright/test';
+
+interface OpenBench {
+  readonly state: {
+    readonly phase: string;
+    readonly view: { x: number; y: number; scale: number } | null;
+    readonly openRegions: readonly number[];
+    readonly resolved: { partOfRegion: readonly (string | null)[] } | null;
+    readonly sync: { state: string };
+  };
+}
+declare global {
+  interface Window {
+    jumbleBench: OpenBench;
+  }
+}
+
+/** Waits until the page on the bench is read and drawn. */
+export async function whenReady(page: Page): Promise<void> {
+  await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
+  await expect(page.getByTestId('page')).toBeVisible();
+}
+
+/** Where a page point lies on the screen. */
+export async function onScreen(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
+  const box = (await page.getByTestId('page').boundingBox())!;
+  const view = await page.evaluate(() => window.jumbleBench.state.view!);
+  return { x: box.x + (x + 0.5 - view.x) * view.scale, y: box.y + (y + 0.5 - view.y) * view.scale };
+}
+
+export async function clickPage(
+  page: Page,
+  x: number,
+  y: number,
+  options: { button?: 'left' | 'right' } = {},
+): Promise<void> {
+  const at = await onScreen(page, x, y);
+  await page.mouse.click(at.x, at.y, options);
+}
+
+export const openCount = (page: Page): Promise<number> =>
+  page.evaluate(() => window.jumbleBench.state.openRegions.length);
+export const partsGiven = (page: Page): Promise<(string | null)[]> =>
+  page.evaluate(() => [...window.jumbleBench.state.resolved!.partOfRegion]);
+export const whenSaved = async (page: Page): Promise<void> => {
+  await page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
+};
