@@ -22,7 +22,8 @@ export class Engine {
     number,
     { resolve: (answer: SurveyAnswer) => void; reject: (error: Error) => void }
   >();
-  private readonly crops = new Map<number, (crop: Crop) => void>();
+  /** Crops that were asked for; the first one is under way. */
+  private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
   private nextId = 1;
   private seq = 0;
 
@@ -37,8 +38,9 @@ export class Engine {
       const message = event.data;
       if (message.kind === 'presented') events.onPresented(message.seq, message.composeMs);
       else {
-        this.crops.get(message.id)?.(message);
-        this.crops.delete(message.id);
+        const [, resolve] = this.crops.shift()!;
+        resolve(message);
+        this.sendNextCrop();
       }
     };
   }
@@ -93,11 +95,16 @@ export class Engine {
   }
 
   crop(region: number, width: number, height: number): Promise<Crop> {
-    const id = this.nextId++;
     return new Promise((resolve) => {
-      this.crops.set(id, resolve);
-      this.send({ kind: 'crop', id, region, width, height });
+      this.crops.push([{ kind: 'crop', region, width, height }, resolve]);
+      if (this.crops.length === 1) this.sendNextCrop();
     });
+  }
+
+  /** One after the other, so that the page's own frames come in between. */
+  private sendNextCrop(): void {
+    const next = this.crops[0];
+    if (next !== undefined) this.send(next[0]);
   }
 
   close(): void {

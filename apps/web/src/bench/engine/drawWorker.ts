@@ -81,7 +81,7 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       loupeAt = request.at;
       break;
     case 'crop':
-      sendCrop(request.id, request.region, request.width, request.height);
+      sendCrop(request.region, request.width, request.height);
       return;
   }
   schedule();
@@ -246,8 +246,12 @@ function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer
 }
 
 /** A small picture of a region and what is around it, for its row in the worklist. */
-function sendCrop(id: number, region: number, width: number, height: number): void {
-  if (survey === undefined || paint === undefined || region >= survey.regions.count) return;
+function sendCrop(region: number, width: number, height: number): void {
+  if (survey === undefined || paint === undefined || region >= survey.regions.count) {
+    const blank = new ArrayBuffer(width * height * 4);
+    answer({ kind: 'crop', region, pixels: blank, width, height }, [blank]);
+    return;
+  }
   const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [
     number,
     number,
@@ -264,5 +268,5 @@ function sendCrop(id: number, region: number, width: number, height: number): vo
   paint = { ...paint, marks };
   const pixels = composeArea(area, true).slice(0, width * height).buffer;
   paint = { ...paint, marks: kept };
-  answer({ kind: 'crop', id, region, pixels, width, height }, [pixels]);
+  answer({ kind: 'crop', region, pixels, width, height }, [pixels]);
 }

@@ -49,7 +49,6 @@ export type DrawRequest =
   | { readonly kind: 'loupe'; readonly at: readonly [number, number] | null }
   | {
       readonly kind: 'crop';
-      readonly id: number;
       readonly region: number;
       readonly width: number;
       readonly height: number;
@@ -60,7 +59,6 @@ export type DrawAnswer =
   | { readonly kind: 'presented'; readonly seq: number; readonly composeMs: number }
   | {
       readonly kind: 'crop';
-      readonly id: number;
       readonly region: number;
       readonly pixels: ArrayBuffer;
       readonly width: number;

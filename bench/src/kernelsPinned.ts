@@ -1,0 +1,41 @@
+import { DEFAULT_PREP, surveyPage } from '@jumble/core';
+import { largePage } from './largePage.ts';
+import { naiveSurvey } from './naiveSurvey.ts';
+
+/** Runs alone in a process pinned to one core; prints one line of JSON. */
+const RUNS = 9;
+
+const grey = await largePage();
+const copy = new Uint8Array(grey.data.length);
+const best: Record<string, number> = {};
+const keep = (step: string, ms: number): void => {
+  best[step] = Math.min(best[step] ?? Infinity, ms);
+};
+const timed = (step: string, work: () => void): void => {
+  const started = performance.now();
+  work();
+  keep(step, performance.now() - started);
+};
+
+const totals: number[] = [];
+const pool: ArrayBuffer[] = [];
+let regions = 0;
+for (let run = 0; run < RUNS; run++) {
+  timed('copy', () => copy.set(grey.data));
+  let last = performance.now();
+  let slot = 0;
+  const started = last;
+  const survey = surveyPage(grey, DEFAULT_PREP, {
+    // Page-sized memory is made once, as the application's workers do.
+    allocate: (bytes) => (pool[slot] ??= new ArrayBuffer(bytes)) && pool[slot++]!,
+    onStep: (step) => {
+      const now = performance.now();
+      keep(step, now - last);
+      last = now;
+    },
+  });
+  totals.push(performance.now() - started);
+  regions = survey.regions.count;
+}
+timed('naive', () => naiveSurvey(grey));
+process.stdout.write(`${JSON.stringify({ best, totals, regions })}\n`);

@@ -1,0 +1,21 @@
+import { measureInterface } from './measureInterface.ts';
+import { measureKernels } from './measureKernels.ts';
+import { printTable, type Row } from './printTable.ts';
+
+/** `npm run bench [kernels|interface]`: everything, or one part. */
+const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
+  ['kernels', measureKernels],
+  ['interface', measureInterface],
+];
+const wanted = process.argv[2];
+if (wanted !== undefined && !parts.some(([name]) => name === wanted)) {
+  process.stderr.write(`bench: there is no part "${wanted}"; parts are ${parts.map(([name]) => name).join(', ')}.\n`);
+  process.exit(2);
+}
+let missed = 0;
+for (const [name, measure] of parts) {
+  if (wanted !== undefined && wanted !== name) continue;
+  const { title, rows } = await measure();
+  missed += printTable(title, rows);
+}
+process.stdout.write(missed === 0 ? 'Every target is met.\n' : `${missed} of the targets are missed.\n`);

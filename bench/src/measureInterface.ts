@@ -1,0 +1,237 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { LARGE_HEIGHT, LARGE_WIDTH, largePagePng } from './largePage.ts';
+import { quantile, type Row } from './printTable.ts';
+
+const root = join(import.meta.dirname, '..', '..');
+const MB = 1024 * 1024;
+
+/** The real interface and server with the 26-megapixel page. */
+export async function measureInterface(): Promise<{ title: string; rows: Row[] }> {
+  const dataFolder = mkdtempSync(join(tmpdir(), 'jumble-bench-'));
+  const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
+    env: { ...process.env, PORT: '0', JUMBLE_DATA: dataFolder, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const browser = await chromium.launch({
+    executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-dev-shm-usage'],
+  });
+  try {
+    const address = await new Promise<string>((resolve) => {
+      server.stdout.on('data', (chunk: Buffer) => {
+        const match = /open at (http:\S+)/.exec(chunk.toString());
+        if (match !== null) resolve(match[1]!);
+      });
+    });
+    const { jobId, pageId } = await upload(address);
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    // The loader that runs this file wraps functions in a call that a page does not know.
+    await page.addInitScript('globalThis.__name = (one) => one');
+    const opened = performance.now();
+    await page.goto(`${address}/jobs/${jobId}/pages/${pageId}/flats`);
+    await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 120_000 });
+    const openMs = performance.now() - opened;
+    const clicks = await clickLatencies(page);
+    const pan = await framesPerSecond(page, 'pan');
+    const zoom = await framesPerSecond(page, 'zoom');
+    const tabMb = largestRenderer(browserPid()) / MB;
+    const { peakMb, seconds } = await handoff(address, pageId, server.pid!);
+    return {
+      title: `The real interface at 1280 x 800 with ${LARGE_WIDTH} x ${LARGE_HEIGHT} px`,
+      rows: [
+        { what: 'opening the page', value: openMs / 1000, unit: 's', note: 'from the address to the drawn page' },
+        { what: 'pointer down to the next frame, median', value: quantile(clicks, 0.5), unit: 'ms' },
+        {
+          what: 'pointer down to the next frame, p95',
+          value: quantile(clicks, 0.95),
+          unit: 'ms',
+          target: { most: 50 },
+          note: `${clicks.length} clicks`,
+        },
+        { what: 'panning', value: pan, unit: 'frames/s', target: { least: 30 } },
+        { what: 'zooming', value: zoom, unit: 'frames/s', target: { least: 30 } },
+        { what: 'memory of the tab', value: tabMb, unit: 'MB', target: { most: 900 } },
+        {
+          what: 'memory of the server, peak',
+          value: peakMb,
+          unit: 'MB',
+          target: { most: 1200 },
+          note: 'while it builds the hand-off',
+        },
+        { what: 'building the hand-off', value: seconds, unit: 's' },
+      ],
+    };
+  } finally {
+    await browser.close();
+    server.kill();
+    rmSync(dataFolder, { recursive: true, force: true });
+  }
+}
+
+async function upload(address: string): Promise<{ jobId: string; pageId: string }> {
+  const job = (await (
+    await fetch(`${address}/api/jobs`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: '{"name":"Bench"}',
+    })
+  ).json()) as { id: string };
+  const form = new FormData();
+  form.append('file', new Blob([readFileSync(await largePagePng())]), 'large.png');
+  const page = (await (await fetch(`${address}/api/jobs/${job.id}/pages`, { method: 'POST', body: form })).json()) as {
+    id: string;
+  };
+  return { jobId: job.id, pageId: page.id };
+}
+
+/** From a real pointer-down event to the frame after the one the drawing worker handed over. */
+async function clickLatencies(page: Page): Promise<number[]> {
+  await page.evaluate(() => {
+    const bench = window.jumbleBench as unknown as {
+      engine: { patch: (...args: unknown[]) => number };
+      whenPresented: (seq: number) => Promise<number>;
+    };
+    const patch = bench.engine.patch.bind(bench.engine);
+    const samples: number[] = [];
+    Object.assign(window, { benchSamples: samples });
+    let started: number | null = null;
+    window.addEventListener('pointerdown', (event) => (started = event.timeStamp), true);
+    bench.engine.patch = (...args: unknown[]) => {
+      const seq = patch(...args);
+      const from = started;
+      started = null;
+      if (from !== null) {
+        void bench.whenPresented(seq).then(() => requestAnimationFrame(() => samples.push(performance.now() - from)));
+      }
+      return seq;
+    };
+  });
+  const targets = await page.evaluate(() => {
+    const { survey, openRegions, view } = window.jumbleBench.state as unknown as {
+      survey: { width: number; regions: { anchor: Int32Array } };
+      openRegions: number[];
+      view: { x: number; y: number; scale: number };
+    };
+    return openRegions.slice(0, 120).map((region) => {
+      const at = survey.regions.anchor[region]!;
+      return [
+        ((at % survey.width) - view.x + 0.5) * view.scale,
+        (Math.floor(at / survey.width) - view.y + 0.5) * view.scale,
+      ] as const;
+    });
+  });
+  const box = (await page.getByTestId('page').boundingBox())!;
+  for (const [x, y] of targets) {
+    await page.mouse.move(box.x + x, box.y + y);
+    await page.waitForTimeout(40);
+    await page.mouse.down();
+    await page.waitForTimeout(60);
+    await page.mouse.up();
+  }
+  await page.waitForTimeout(500);
+  return page.evaluate(() => (window as unknown as { benchSamples: number[] }).benchSamples);
+}
+
+/** Frames the drawing worker presents while the view changes at every frame for three seconds. */
+function framesPerSecond(page: Page, how: 'pan' | 'zoom'): Promise<number> {
+  return page.evaluate(async (way) => {
+    const bench = window.jumbleBench as unknown as {
+      state: { view: { x: number; y: number; scale: number; width: number; height: number } };
+      setView: (view: object) => number;
+      settlePresented: (seq: number, ms: number) => void;
+    };
+    const settle = bench.settlePresented.bind(bench);
+    let frames = 0;
+    bench.settlePresented = (seq, ms) => {
+      frames++;
+      settle(seq, ms);
+    };
+    const start = { ...bench.state.view, scale: way === 'pan' ? 0.5 : bench.state.view.scale, x: 400, y: 400 };
+    const began = performance.now();
+    await new Promise<void>((resolve) => {
+      const turn = (): void => {
+        const t = (performance.now() - began) / 1000;
+        if (t > 3) return resolve();
+        const swing = Math.sin(t * 2);
+        // Whole picture pixels, as the pointer moves it.
+        if (way === 'pan')
+          bench.setView({
+            ...start,
+            x: start.x + Math.round(400 * swing) / start.scale,
+            y: start.y + Math.round(300 * swing) / start.scale,
+          });
+        else bench.setView({ ...start, scale: 0.12 * 2 ** (1.6 * (1 - Math.cos(t * 2))) });
+        requestAnimationFrame(turn);
+      };
+      turn();
+    });
+    bench.settlePresented = settle;
+    return frames / 3;
+  }, how);
+}
+
+async function handoff(
+  address: string,
+  pageId: string,
+  serverPid: number,
+): Promise<{ peakMb: number; seconds: number }> {
+  let peak = 0;
+  const sampler = setInterval(() => (peak = Math.max(peak, residentBytes(serverPid))), 20);
+  const started = performance.now();
+  const headers = { 'Content-Type': 'application/json' };
+  const asked = await fetch(`${address}/api/pages/${pageId}/handoffs`, {
+    method: 'POST',
+    headers,
+    body: '{"split":"part","container":"ora"}',
+  });
+  let view = (await asked.json()) as { id: string; state: string };
+  while (view.state === 'building') {
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    view = (await (await fetch(`${address}/api/handoffs/${view.id}`)).json()) as { id: string; state: string };
+  }
+  clearInterval(sampler);
+  if (view.state !== 'ready') throw new Error(`The hand-off ended as ${view.state}.`);
+  return { peakMb: peak / MB, seconds: (performance.now() - started) / 1000 };
+}
+
+function statusOf(pid: number | string): string {
+  try {
+    return readFileSync(`/proc/${pid}/status`, 'utf8');
+  } catch {
+    return '';
+  }
+}
+
+function residentBytes(pid: number | string): number {
+  return Number(/VmRSS:\s+(\d+)/.exec(statusOf(pid))?.[1] ?? 0) * 1024;
+}
+
+/** The browser this process started. */
+function browserPid(): number {
+  const own = readdirSync('/proc').filter(
+    (pid) => /^\d+$/.test(pid) && Number(/PPid:\s+(\d+)/.exec(statusOf(pid))?.[1]) === process.pid,
+  );
+  const found = own.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('chrom'));
+  if (found === undefined) throw new Error('The browser is not among the processes.');
+  return Number(found);
+}
+
+/** The largest page process below the browser, in bytes. */
+function largestRenderer(browser: number): number {
+  const parents = new Map<number, number>();
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
+    parents.set(Number(pid), Number(/PPid:\s+(\d+)/.exec(statusOf(pid))?.[1] ?? 0));
+  const below = (pid: number): boolean =>
+    pid === browser || (parents.has(pid) && parents.get(pid) !== 0 && below(parents.get(pid)!));
+  let largest = 0;
+  for (const pid of parents.keys()) {
+    if (pid === browser || !below(pid)) continue;
+    const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
+    if (command.includes('--type=renderer')) largest = Math.max(largest, residentBytes(pid));
+  }
+  return largest;
+}

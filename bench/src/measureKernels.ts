@@ -1,0 +1,45 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { LARGE_HEIGHT, LARGE_WIDTH } from './largePage.ts';
+import { quantile, type Row } from './printTable.ts';
+
+interface Measured {
+  readonly best: Record<'copy' | 'ink' | 'label' | 'trap' | 'measure' | 'naive', number>;
+  readonly totals: number[];
+  readonly regions: number;
+}
+
+/** Ink, regions and trap of the 26-megapixel page, on one core. */
+export async function measureKernels(): Promise<{ title: string; rows: Row[] }> {
+  const { best, totals, regions } = pinned<Measured>('kernelsPinned.ts');
+  const total = Math.min(...totals);
+  return {
+    title: `Ink, regions and trap on ${LARGE_WIDTH} x ${LARGE_HEIGHT} px, ${regions} regions, one core, best of ${totals.length}`,
+    rows: [
+      { what: 'ink', value: best.ink, unit: 'ms' },
+      { what: 'regions', value: best.label + best.measure, unit: 'ms', note: 'labels, anchors, line width, crumbs' },
+      { what: 'trap to the middle', value: best.trap, unit: 'ms' },
+      { what: 'ink + regions + trap', value: total, unit: 'ms', target: { most: 1200 } },
+      { what: 'the same, median', value: quantile(totals, 0.5), unit: 'ms' },
+      { what: 'plain copy of the bytes', value: best.copy, unit: 'ms' },
+      { what: 'in copies of the bytes', value: total / best.copy, unit: 'x' },
+      { what: 'naive reference', value: best.naive, unit: 'ms', note: 'flood fill and full distance transform' },
+      { what: 'share of the naive reference', value: total / best.naive, unit: 'x' },
+    ],
+  };
+}
+
+/** Runs a file of this folder in a process pinned to one core and reads the JSON it prints. */
+export function pinned<T>(file: string): T {
+  const node = [process.execPath, '--import', 'tsx', join(import.meta.dirname, file)];
+  const pin = existsSync('/usr/bin/taskset') ? ['taskset', '-c', '1'] : [];
+  const [command, ...args] = [...pin, ...node];
+  const { stdout, status } = spawnSync(command!, args, {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
+    maxBuffer: 1 << 26,
+  });
+  if (status !== 0) throw new Error(`${file} ended with ${status}`);
+  return JSON.parse(stdout.trim().split('\n').at(-1)!) as T;
+}
