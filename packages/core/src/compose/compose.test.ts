@@ -98,7 +98,7 @@ describe('compose', () => {
     const raster = renderParts(survey, Int32Array.from(parts), 2, { rule: 'middle' });
     for (let i = 0; i < out.length; i++) {
       const flat = [WHITE, RED, BLUE][raster.data[i]!]!;
-      expect(out[i]).toBe(survey.inkAlpha[i] === 0 ? flat : darken(flat, survey.inkAlpha[i]!));
+      expect(out[i]).toBe(survey.inkAlpha[i] === 0 ? flat : darken(flat, survey.inkAlpha[i]!) >>> 0);
     }
   });
 

@@ -1,4 +1,5 @@
 import { UNDERTONE } from './undertone.ts';
+import { NO_PAPER } from '../regions/paintCells.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
 
 /** Which part of the page is drawn, and how large. */
@@ -47,7 +48,7 @@ export interface ComposeOptions {
   readonly currentOutline?: number;
 }
 
-const PAPER = 0xffffffff;
+const PAPER = -1;
 const GROUND = 0xff8a8a8a;
 
 /**
@@ -75,38 +76,166 @@ export function compose(
   const shrink = 2 ** index;
   // Page px per picture px, and level px per picture px.
   const step = 1 / scale;
-  const smooth = step > shrink;
 
   const columns = sampleAxis(viewport.width, viewport.x, step, page.width, shrink, level.width);
   const rows = sampleAxis(viewport.height, viewport.y, step, page.height, shrink, level.height);
-  const jobs: RowJob = {
-    page,
-    level,
-    paint,
-    columns,
-    smooth: smooth && options.showInk !== false,
-    showInk: options.showInk !== false,
-    showFlats: options.showFlats !== false,
-    hatch: options.markMissing === true,
-    ground: options.ground ?? GROUND,
-    tileX: options.tileOrigin?.[0] ?? 0,
-    tileY: options.tileOrigin?.[1] ?? 0,
-    cells: new Int32Array(viewport.width),
-  };
-  const outlined = options.hoverOutline !== undefined || options.currentOutline !== undefined;
-  let above = new Uint8Array(viewport.width);
-  let here = new Uint8Array(viewport.width);
+  const { width } = viewport;
+  const showInk = options.showInk !== false;
+  const colour = signed(options.showFlats === false ? new Uint32Array(paint.colour.length) : paint.colour);
+  const hatched = options.markMissing === true ? MISSING : 0;
+  const ground = (options.ground ?? GROUND) | 0;
+  const tile = (options.tileOrigin?.[0] ?? 0) + (options.tileOrigin?.[1] ?? 0);
+  const outlined =
+    (options.hoverOutline !== undefined || options.currentOutline !== undefined) &&
+    paint.marks.some((mark) => mark > MISSING);
+  const words = signed(out);
+  const ink = new Uint8Array(width);
+  const cells = new Int32Array(width);
+  let above = new Uint8Array(width);
+  let here = new Uint8Array(width);
+  // Every loop over pixels is a function of its own that takes arrays and numbers alone: the engine
+  // runs it several times faster than as a part of this one.
   for (let py = 0; py < viewport.height; py++) {
-    const base = py * viewport.width;
-    composeRow(jobs, rows, py, viewport, out, base);
-    if (!outlined) continue;
-    for (let px = 0; px < viewport.width; px++) {
-      const cell = jobs.cells[px]!;
-      here[px] = cell < 0 ? 0 : paint.marks[cell]! & (HOVERED | CURRENT);
+    const base = py * width;
+    const y = rows.full[py]!;
+    if (y < 0) {
+      words.fill(ground, base, base + width);
+      cells.fill(OUTSIDE);
+    } else {
+      if (showInk && step > shrink) smoothInk(level, columns, rows, py, ink);
+      else if (showInk) sharpInk(level.inkAlpha, rows.near[py]! * level.width, columns.near, ink);
+      findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
+      lookUnderInk(page, columns.full, y, paint.trapDepth2, cells);
+      paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, words, base);
     }
-    outlineRow(out, base, viewport.width, py, above, here, options);
+    if (!outlined) continue;
+    markRow(cells, paint.marks, here);
+    outlineRow(out, base, width, py, above, here, options);
     [above, here] = [here, above];
   }
+}
+
+/** In place of a cell: beside the page, and under full ink, where nobody looks. */
+const OUTSIDE = -1;
+const COVERED = -2;
+/** Further down: `FAR - index` of the paper pixel an ink pixel takes its cell from. */
+const FAR = -3;
+
+function sharpInk(from: Uint8Array, row: number, near: Int32Array, ink: Uint8Array): void {
+  for (let px = 0; px < ink.length; px++) ink[px] = from[row + near[px]!]!;
+}
+
+function smoothInk(level: PyramidLevel, columns: Axis, rows: Axis, py: number, ink: Uint8Array): void {
+  const low = rows.low[py]! * level.width;
+  const high = rows.high[py]! * level.width;
+  mixInk(level.inkAlpha, low, high, rows.weight[py]!, columns.low, columns.high, columns.weight, ink);
+}
+
+function mixInk(
+  from: Uint8Array,
+  low: number,
+  high: number,
+  down: number,
+  left: Int32Array,
+  right: Int32Array,
+  weight: Int32Array,
+  ink: Uint8Array,
+): void {
+  for (let px = 0; px < ink.length; px++) {
+    const l = left[px]!;
+    const r = right[px]!;
+    const a = from[low + l]!;
+    const b = from[low + r]!;
+    const c = from[high + l]!;
+    const d = from[high + r]!;
+    if ((a | b | c | d) === 0) {
+      ink[px] = 0;
+      continue;
+    }
+    const across = weight[px]!;
+    const top = a * (256 - across) + b * across;
+    const bottom = c * (256 - across) + d * across;
+    ink[px] = (top * (256 - down) + bottom * down + 32768) >> 16;
+  }
+}
+
+function findCells(
+  field: Int32Array,
+  row: number,
+  near: Int32Array,
+  full: Int32Array,
+  ink: Uint8Array,
+  cells: Int32Array,
+): void {
+  for (let px = 0; px < cells.length; px++) {
+    const cell = field[row + near[px]!]!;
+    cells[px] =
+      full[px]! < 0
+        ? OUTSIDE
+        : cell >= 0
+          ? cell
+          : ink[px] === 255
+            ? COVERED
+            : cell === NO_PAPER
+              ? COVERED
+              : FAR + 1 + cell;
+  }
+}
+
+/** Follows ink pixels to the paper they take their colour from; few are left here, and each costs a far read. */
+function lookUnderInk(page: PyramidLevel, full: Int32Array, y: number, trapDepth2: number, cells: Int32Array): void {
+  const { field, width } = page;
+  for (let px = 0; px < cells.length; px++) {
+    if (cells[px]! > FAR) continue;
+    const source = FAR - cells[px]!;
+    cells[px] = within(source, full[px]!, y, width, trapDepth2) ? field[source]! : COVERED;
+  }
+}
+
+function within(source: number, x: number, y: number, pageWidth: number, trapDepth2: number): boolean {
+  if (trapDepth2 === Infinity) return true;
+  const sx = source % pageWidth;
+  const dx = x - sx;
+  const dy = y - (source - sx) / pageWidth;
+  return dx * dx + dy * dy <= trapDepth2;
+}
+
+function paintRow(
+  cells: Int32Array,
+  ink: Uint8Array,
+  colour: Int32Array,
+  marks: Uint8Array,
+  hatched: number,
+  tile: number,
+  ground: number,
+  out: Int32Array,
+  base: number,
+): void {
+  for (let px = 0; px < cells.length; px++) {
+    const cell = cells[px]!;
+    let word = PAPER;
+    if (cell >= 0) {
+      word = colour[cell]!;
+      if (word === 0) word = (marks[cell]! & hatched) !== 0 ? UNDERTONE[(px + tile) & 7]! : PAPER;
+    } else if (cell === OUTSIDE) {
+      out[base + px] = ground;
+      continue;
+    }
+    const alpha = ink[px]!;
+    out[base + px] = alpha === 0 ? word : darken(word, alpha);
+  }
+}
+
+function markRow(cells: Int32Array, marks: Uint8Array, here: Uint8Array): void {
+  for (let px = 0; px < cells.length; px++) {
+    const cell = cells[px]!;
+    here[px] = cell < 0 ? 0 : marks[cell]! & (HOVERED | CURRENT);
+  }
+}
+
+/** The same words as signed integers. */
+function signed(words: Uint32Array): Int32Array {
+  return new Int32Array(words.buffer, words.byteOffset, words.length);
 }
 
 interface Axis {
@@ -153,119 +282,17 @@ function sampleAxis(
   return axis;
 }
 
-interface RowJob {
-  readonly page: PyramidLevel;
-  readonly level: PyramidLevel;
-  readonly paint: CellPaint;
-  readonly columns: Axis;
-  readonly smooth: boolean;
-  readonly showInk: boolean;
-  readonly showFlats: boolean;
-  readonly hatch: boolean;
-  readonly ground: number;
-  readonly tileX: number;
-  readonly tileY: number;
-  /** Out: the cell of each pixel of the row, -1 for none. */
-  readonly cells: Int32Array;
-}
-
-function composeRow(job: RowJob, rows: Axis, py: number, viewport: Viewport, out: Uint32Array, base: number): void {
-  const { cells, columns, ground } = job;
-  const width = viewport.width;
-  const y = rows.full[py]!;
-  if (y < 0) {
-    out.fill(ground, base, base + width);
-    cells.fill(-1);
-    return;
-  }
-  const { colour, marks, trapDepth2 } = job.paint;
-  const levelField = job.level.field;
-  const pageField = job.page.field;
-  const pageWidth = job.page.width;
-  const levelRow = rows.near[py]! * job.level.width;
-  const full = columns.full;
-  const near = columns.near;
-  for (let px = 0; px < width; px++) {
-    const x = full[px]!;
-    if (x < 0) {
-      cells[px] = -2;
-      out[base + px] = ground;
-      continue;
-    }
-    let cell = levelField[levelRow + near[px]!]!;
-    let reached = true;
-    if (cell < 0) {
-      const source = ~cell;
-      if (source >= pageField.length) cell = -1;
-      else {
-        cell = pageField[source]!;
-        if (trapDepth2 !== Infinity) {
-          const sx = source % pageWidth;
-          const dx = x - sx;
-          const dy = y - (source - sx) / pageWidth;
-          reached = dx * dx + dy * dy <= trapDepth2;
-        }
-      }
-    }
-    cells[px] = cell;
-    let word = PAPER;
-    if (cell >= 0 && reached) {
-      const flat = colour[cell]!;
-      if (job.showFlats && flat !== 0) word = flat;
-      else if (job.hatch && (marks[cell]! & 1) !== 0) word = UNDERTONE[(px + job.tileX + py + job.tileY) & 7]!;
-    }
-    out[base + px] = word;
-  }
-  if (!job.showInk) return;
-  if (job.smooth) inkRowSmooth(job, rows, py, width, out, base);
-  else inkRowSharp(job, rows, py, width, out, base);
-}
-
-function inkRowSharp(job: RowJob, rows: Axis, py: number, width: number, out: Uint32Array, base: number): void {
-  const ink = job.level.inkAlpha;
-  const row = rows.near[py]! * job.level.width;
-  const { full, near } = job.columns;
-  for (let px = 0; px < width; px++) {
-    if (full[px]! < 0) continue;
-    const alpha = ink[row + near[px]!]!;
-    if (alpha !== 0) out[base + px] = darken(out[base + px]!, alpha);
-  }
-}
-
-function inkRowSmooth(job: RowJob, rows: Axis, py: number, width: number, out: Uint32Array, base: number): void {
-  const ink = job.level.inkAlpha;
-  const low = rows.low[py]! * job.level.width;
-  const high = rows.high[py]! * job.level.width;
-  const down = rows.weight[py]!;
-  const { full, low: left, high: right, weight } = job.columns;
-  for (let px = 0; px < width; px++) {
-    if (full[px]! < 0) continue;
-    const l = left[px]!;
-    const r = right[px]!;
-    const a = ink[low + l]!;
-    const b = ink[low + r]!;
-    const c = ink[high + l]!;
-    const d = ink[high + r]!;
-    if ((a | b | c | d) === 0) continue;
-    const across = weight[px]!;
-    const top = a * (256 - across) + b * across;
-    const bottom = c * (256 - across) + d * across;
-    const alpha = (top * (256 - down) + bottom * down + 32768) >> 16;
-    if (alpha !== 0) out[base + px] = darken(out[base + px]!, alpha);
-  }
-}
-
-/** Black ink of this alpha over an opaque word, each channel rounded to the nearest step. */
+/** Black ink of this alpha over an opaque word, each channel rounded to the nearest step. @returns a signed word */
 export function darken(word: number, alpha: number): number {
   const rest = 255 - alpha;
-  if (rest === 0) return 0xff000000;
+  if (rest === 0) return 0xff000000 | 0;
   let r = (word & 255) * rest + 128;
   let g = ((word >>> 8) & 255) * rest + 128;
   let b = ((word >>> 16) & 255) * rest + 128;
   r = (r + (r >> 8)) >> 8;
   g = (g + (g >> 8)) >> 8;
   b = (b + (b >> 8)) >> 8;
-  return (0xff000000 | (b << 16) | (g << 8) | r) >>> 0;
+  return 0xff000000 | (b << 16) | (g << 8) | r;
 }
 
 function outlineRow(

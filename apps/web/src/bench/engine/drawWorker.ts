@@ -174,8 +174,11 @@ function draw(): void {
   }
   const full: Rect = { x: 0, y: 0, width: viewport.width, height: viewport.height };
   const moved = drawn === undefined ? null : shiftBetween(drawn, viewport);
-  if (whole || moved === null) {
+  if (moved === null && drawn !== undefined && !whole && started - zoomedAt < STILL_MS && wholeMs > ROOM_MS) {
+    drawCoarse();
+  } else if (whole || moved === null) {
     drawRect(full);
+    wholeMs = performance.now() - started;
   } else {
     const [dx, dy] = moved;
     if (dx !== 0 || dy !== 0) {
@@ -188,11 +191,40 @@ function draw(): void {
     }
     if (dirty !== undefined) drawRect({ ...dirty, x: dirty.x + dx, y: dirty.y + dy });
   }
+  if (moved === null) zoomedAt = started;
   drawn = viewport;
   whole = false;
   dirty = undefined;
   if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paint);
   answer({ kind: 'presented', seq, composeMs: performance.now() - started });
+}
+
+/** A zoom goes on while its steps come closer together than this. */
+const STILL_MS = 120;
+/** What a whole picture may take while a zoom goes on. */
+const ROOM_MS = 14;
+let zoomedAt = -Infinity;
+let wholeMs = 0;
+let sharpen: ReturnType<typeof setTimeout> | undefined;
+let coarse: OffscreenCanvas | undefined;
+
+/** While a zoom goes on: a quarter of the pixels, enlarged; the sharp picture follows when it rests. */
+function drawCoarse(): void {
+  const view = viewport!;
+  const width = Math.ceil(view.width / 2);
+  const height = Math.ceil(view.height / 2);
+  if (coarse === undefined || coarse.width !== width || coarse.height !== height)
+    coarse = new OffscreenCanvas(width, height);
+  const pixels = composeArea({ ...view, scale: view.scale / 2, width, height }, true);
+  coarse
+    .getContext('2d')!
+    .putImageData(new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height), 0, 0);
+  context!.drawImage(coarse, 0, 0, width * 2, height * 2);
+  clearTimeout(sharpen);
+  sharpen = setTimeout(() => {
+    whole = true;
+    schedule();
+  }, STILL_MS);
 }
 
 /** By how many whole picture pixels the view moved; null when it was zoomed, resized or moved far. */
