@@ -41,7 +41,7 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
 }));
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**'] },
+  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**', '**/.cache/**'] },
   ...tseslint.configs.strict,
   prettier,
   {

@@ -46,6 +46,7 @@ export const theme = createTheme({
       styleOverrides: {
         'html, body, #root': { height: '100%' },
         body: { overscrollBehavior: 'none' },
+        'a:not([class])': { color: tones.accent },
         ':focus-visible': { outline: `2px solid ${tones.accent}`, outlineOffset: 1 },
       },
     },

@@ -29,7 +29,7 @@ export function Readout(): ReactNode {
         borderTop: `1px solid ${tones.line}`,
         fontSize: 12,
         fontVariantNumeric: 'tabular-nums',
-        whiteSpace: 'nowrap',
+        whiteSpace: 'pre',
         overflow: 'hidden',
       }}
     >

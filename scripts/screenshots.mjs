@@ -1,0 +1,75 @@
+// Takes the pictures of docs/screenshots from the demo data, in the real interface.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ensureInstalled, root } from './install.mjs';
+
+ensureInstalled();
+const { chromium } = await import('@playwright/test');
+const dataFolder = mkdtempSync(join(tmpdir(), 'jumble-pictures-'));
+const demo = spawn(process.execPath, [join(root, 'scripts', 'demo.mjs')], {
+  cwd: root,
+  env: { ...process.env, PORT: '0', JUMBLE_DATA: dataFolder },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+const address = await new Promise((resolve) => {
+  demo.stdout.on('data', (chunk) => {
+    const match = /Jumble is open at (http:\S+)/.exec(String(chunk));
+    if (match !== null) resolve(match[1]);
+  });
+});
+const browser = await chromium.launch({
+  executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-dev-shm-usage'],
+});
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+const wanted = process.argv.slice(2);
+
+/** Takes one picture, unless others were asked for. */
+async function shoot(name, prepare) {
+  if (wanted.length > 0 && !wanted.includes(name)) return;
+  await prepare();
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
+  console.log(`docs/screenshots/${name}.png`);
+}
+const ready = () => page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
+const [job] = await (await fetch(`${address}/api/jobs`)).json();
+const benchUrl = (number, stage) => `${address}/jobs/${job.id}/pages/${job.pages[number - 1].id}/${stage}`;
+const open = async (number, stage) => {
+  await page.goto(benchUrl(number, stage));
+  await ready();
+};
+/** Puts the pointer at a page point. */
+async function pointAt(x, y) {
+  const box = await page.getByTestId('page').boundingBox();
+  const view = await page.evaluate(() => window.jumbleBench.state.view);
+  await page.mouse.move(box.x + (x - view.x) * view.scale, box.y + (y - view.y) * view.scale);
+}
+
+try {
+  await shoot('desk', () => page.goto(address));
+  await shoot('job', () => page.goto(`${address}/jobs/${job.id}`));
+  await shoot('flats', async () => {
+    await open(1, 'flats');
+    await page.keyboard.press('.');
+    await page.keyboard.press('Home');
+    await pointAt(1000, 400);
+  });
+  await shoot('loupe', async () => {
+    await open(1, 'flats');
+    await pointAt(410, 1600);
+    await page.keyboard.down('q');
+  });
+  await page.keyboard.up('q');
+  await shoot('handoff', async () => {
+    await open(1, 'handoff');
+    await page.getByRole('button', { name: 'Build the hand-off' }).click();
+    await page.getByRole('link', { name: /\.ora$/ }).waitFor({ timeout: 60_000 });
+  });
+} finally {
+  await browser.close();
+  demo.kill('SIGTERM');
+  rmSync(dataFolder, { recursive: true, force: true });
+}
