@@ -1,5 +1,6 @@
 export * from './castOfDemo.ts';
 export * from './renderPage.ts';
-export type { DeliberateGap } from './Drawing.ts';
+export { Drawing, type DeliberateGap } from './Drawing.ts';
+export { curve, ellipse, line, makeRandom, rectangle, type Point } from './geometry.ts';
 export * from './seed.ts';
 export * from './truthFills.ts';

@@ -25,3 +25,6 @@ export * from './regions/paintCells.ts';
 export * from './survey/labelRaster.ts';
 export * from './survey/surveyPage.ts';
 export * from './trap/renderParts.ts';
+export * from './gaps/Cut.ts';
+export { BOUNDS_FROM, SURE_FROM, type Ruling } from './gaps/mergeCells.ts';
+export * from './regions/divideRegions.ts';

@@ -1,4 +1,4 @@
-import { angleDegrees, cosDegrees, exp, sinDegrees } from './exactMath.ts';
+import { angleDegrees, cosDegrees, exp, sinDegrees } from '../exact/exactMath.ts';
 import type { Lab } from './lab.ts';
 
 const POWER_25_7 = 6103515625;

@@ -1,4 +1,4 @@
-import { root } from './exactMath.ts';
+import { root } from '../exact/exactMath.ts';
 
 /** CIE L*a*b* under D65. */
 export interface Lab {

@@ -6,6 +6,8 @@ export interface Prep {
   readonly inkPoints: 'auto' | InkPoints;
   /** Paper pieces below this area in px² are crumbs; 'auto' is the square of the line width, 0 keeps all. */
   readonly crumbLimitPx2: 'auto' | number;
+  /** Largest gap to close, in px; 0 closes none. */
+  readonly maxGapPx: 'auto' | number;
 }
 
 /** How far colour runs under the ink. */
@@ -33,7 +35,9 @@ export interface PageDocument {
   readonly fills: ReadonlyMap<string, Fill>;
 }
 
-export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto' };
+export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto', maxGapPx: 'auto' };
+/** Regions as the ink closes them, nothing else. */
+export const NO_GAPS_PREP: Prep = { ...DEFAULT_PREP, maxGapPx: 0 };
 export const DEFAULT_TRAP: TrapRule = { rule: 'middle' };
 const FILL = 'fill/';
 
@@ -44,7 +48,7 @@ export function readPageDocument(records: Records): PageDocument {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
   }
   return {
-    prep: (records.get('prep') as unknown as Prep | undefined) ?? DEFAULT_PREP,
+    prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
     trap: (records.get('trap') as unknown as TrapRule | undefined) ?? DEFAULT_TRAP,
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
@@ -97,7 +101,7 @@ function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
 }
 
 function checkPrep(value: Json): void {
-  const { inkPoints, crumbLimitPx2 } = fieldsOf('prep', value);
+  const { inkPoints, crumbLimitPx2, maxGapPx } = fieldsOf('prep', value);
   if (inkPoints !== 'auto') {
     const points = fieldsOf('prep.inkPoints', inkPoints ?? null);
     checkInteger('blackPoint', points.blackPoint, 0, 254);
@@ -106,7 +110,8 @@ function checkPrep(value: Json): void {
       throw new RangeError('`blackPoint` must be below `whitePoint`');
     }
   }
-  if (crumbLimitPx2 !== 'auto') checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
+  if (crumbLimitPx2 !== undefined && crumbLimitPx2 !== 'auto') checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
+  if (maxGapPx !== undefined && maxGapPx !== 'auto') checkInteger('maxGapPx', maxGapPx, 0, 4000);
 }
 
 function checkTrap(value: Json): void {

@@ -1,5 +1,3 @@
-import type { Cells } from './labelRuns.ts';
-
 /** The sixteen directions in which a crumb looks for the part around it. */
 const RAYS: readonly (readonly [number, number])[] = [
   [1, 0],
@@ -21,24 +19,25 @@ const RAYS: readonly (readonly [number, number])[] = [
 ];
 
 /**
- * Crumbs are cells below `limitPx2`: pinholes in gritty ink. Each is adopted by the nearest larger
- * cell seen from it along sixteen rays (ties to the lower cell), so that it takes the part around
- * it. A crumb that sees none stays on its own, as do all where the page holds nothing larger.
+ * Crumbs are cells that come to less than `limitPx2`: pinholes in gritty ink. Each is adopted by the
+ * nearest larger cell seen from it along sixteen rays (ties to the lower cell), so that it takes the
+ * part around it. A crumb that sees none stays on its own, as do all where the page holds nothing larger.
  *
+ * @param areaPx of each cell, with the cells it is joined to.
  * @returns for each cell the cell that counts for it: itself, unless it is a crumb.
  */
 export function adoptCrumbs(
   field: Int32Array,
-  cells: Cells,
+  areaPx: ArrayLike<number>,
   anchor: Int32Array,
   width: number,
   height: number,
   limitPx2: number,
 ): Int32Array {
-  const adopter = new Int32Array(cells.count);
-  for (let cell = 0; cell < cells.count; cell++) adopter[cell] = cell;
-  for (let cell = 0; cell < cells.count; cell++) {
-    if (cells.areaPx[cell]! >= limitPx2) continue;
+  const adopter = new Int32Array(areaPx.length);
+  for (let cell = 0; cell < areaPx.length; cell++) adopter[cell] = cell;
+  for (let cell = 0; cell < areaPx.length; cell++) {
+    if (areaPx[cell]! >= limitPx2) continue;
     const x = anchor[cell]! % width;
     const y = (anchor[cell]! - x) / width;
     let best = Infinity;
@@ -50,7 +49,7 @@ export function adoptCrumbs(
         const squared = k * k * length2;
         if (squared > best) break;
         const seen = field[py * width + px]!;
-        if (seen >= 0 && cells.areaPx[seen]! >= limitPx2) {
+        if (seen >= 0 && areaPx[seen]! >= limitPx2) {
           if (squared < best || seen < adopter[cell]!) adopter[cell] = seen;
           best = squared;
           break;

@@ -16,10 +16,16 @@ export interface Regions {
   readonly crumbs: { readonly count: number; readonly areaPx: number };
 }
 
-/** Numbers regions densely from 0 in reading order of their first pixel and adds up their cells. */
+/**
+ * Numbers regions densely from 0 in reading order of their first pixel and adds up their cells.
+ *
+ * @param owner of each cell: the cell that stands for its region.
+ * @param isCrumb 1 for cells that were adopted.
+ */
 export function buildRegions(
   cells: Cells,
-  adopter: Int32Array,
+  owner: Int32Array,
+  isCrumb: Uint8Array,
   cellAnchor: Int32Array,
   width: number,
   height: number,
@@ -28,22 +34,28 @@ export function buildRegions(
   let count = 0;
   // Cells come in reading order, so a crumb that comes first gives its region the number.
   for (let cell = 0; cell < cells.count; cell++) {
-    const owner = adopter[cell]!;
-    if (ofCell[owner]! < 0) ofCell[owner] = count++;
-    ofCell[cell] = ofCell[owner]!;
+    const lead = owner[cell]!;
+    if (ofCell[lead]! < 0) ofCell[lead] = count++;
+    ofCell[cell] = ofCell[lead]!;
   }
   const areaPx = new Uint32Array(count);
   const anchor = new Int32Array(count);
   const touchesEdge = new Uint8Array(count);
   const box = new Int32Array(count * 4);
   for (let r = 0; r < count; r++) box.set([width, height, 0, 0], r * 4);
+  const largest = new Uint32Array(count);
   let crumbs = 0;
   let crumbArea = 0;
   for (let cell = 0; cell < cells.count; cell++) {
     const region = ofCell[cell]!;
     areaPx[region] = areaPx[region]! + cells.areaPx[cell]!;
-    if (adopter[cell] === cell) anchor[region] = cellAnchor[cell]!;
-    else {
+    if (isCrumb[cell] === 0) {
+      // Of joined cells the largest one has the anchor.
+      if (cells.areaPx[cell]! > largest[region]!) {
+        largest[region] = cells.areaPx[cell]!;
+        anchor[region] = cellAnchor[cell]!;
+      }
+    } else {
       crumbs++;
       crumbArea += cells.areaPx[cell]!;
     }

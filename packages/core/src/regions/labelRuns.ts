@@ -13,18 +13,29 @@ export interface Cells {
 /**
  * 4-connected components of the paper, on runs, with union-find (He, Chao and Suzuki 2008).
  *
+ * @param onCut 1 for runs that join nothing; each is given to a cell beside it in the end.
  * @returns the cells, and the cell of each run. Cost: by runs, not by pixels.
  */
-export function labelRuns(runs: PaperRuns, width: number, height: number): { cells: Cells; cellOfRun: Int32Array } {
+export function labelRuns(
+  runs: PaperRuns,
+  width: number,
+  height: number,
+  onCut?: Uint8Array,
+): { cells: Cells; cellOfRun: Int32Array } {
   const parent = new Int32Array(runs.count);
-  joinRows(runs, height, parent);
+  for (let r = 0; r < runs.count; r++) parent[r] = r;
+  if (onCut === undefined) joinRows(runs, height, parent);
+  else {
+    joinUncutRows(runs, height, parent, onCut);
+    settleCutRuns(runs, height, parent, onCut);
+  }
 
   // Roots are the first runs of their pieces, so numbering in run order is reading order.
   let count = 0;
   const cellOfRun = new Int32Array(runs.count);
   for (let r = 0; r < runs.count; r++) {
-    const up = parent[r]!;
-    // A parent is never after its child: it has its number already.
+    const up = findRoot(parent, r);
+    // A root is never after its members: it has its number already.
     cellOfRun[r] = up === r ? count++ : cellOfRun[up]!;
   }
 
@@ -56,7 +67,6 @@ export function labelRuns(runs: PaperRuns, width: number, height: number): { cel
 /** Joins runs of neighbouring rows that overlap; the earlier run becomes the parent. */
 function joinRows(runs: PaperRuns, height: number, parent: Int32Array): void {
   const { start, end, row } = runs;
-  for (let r = 0; r < runs.count; r++) parent[r] = r;
   for (let y = 1; y < height; y++) {
     let above = row[y - 1]!;
     const aboveEnd = row[y]!;
@@ -66,6 +76,55 @@ function joinRows(runs: PaperRuns, height: number, parent: Int32Array): void {
       while (above < aboveEnd && end[above]! <= from) above++;
       for (let k = above; k < aboveEnd && start[k]! < to; k++) join(parent, k, r);
     }
+  }
+}
+
+function joinUncutRows(runs: PaperRuns, height: number, parent: Int32Array, onCut: Uint8Array): void {
+  const { start, end, row } = runs;
+  for (let y = 1; y < height; y++) {
+    let above = row[y - 1]!;
+    const aboveEnd = row[y]!;
+    for (let r = aboveEnd; r < row[y + 1]!; r++) {
+      while (above < aboveEnd && end[above]! <= start[r]!) above++;
+      if (onCut[r] === 1) continue;
+      for (let k = above; k < aboveEnd && start[k]! < end[r]!; k++) if (onCut[k] === 0) join(parent, k, r);
+    }
+  }
+}
+
+/** Gives each run of cut pixels to a run beside it: left, right, above, below; then to one settled before. */
+function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCut: Uint8Array): void {
+  const { start, end, row } = runs;
+  const settled = Uint8Array.from(onCut, (cut) => 1 - cut);
+  let left: [run: number, y: number][] = [];
+  for (let y = 0; y < height; y++) for (let r = row[y]!; r < row[y + 1]!; r++) if (onCut[r] === 1) left.push([r, y]);
+  for (;;) {
+    const waiting: typeof left = [];
+    const found: [number, number][] = [];
+    for (const [r, y] of left) {
+      const other = neighbourOf(r, y);
+      if (other < 0) waiting.push([r, y]);
+      else found.push([r, other]);
+    }
+    for (const [r, other] of found) {
+      join(parent, r, other);
+      settled[r] = 1;
+    }
+    if (found.length === 0 || waiting.length === 0) return;
+    left = waiting;
+  }
+
+  function neighbourOf(r: number, y: number): number {
+    if (r > row[y]! && end[r - 1] === start[r] && settled[r - 1] === 1) return r - 1;
+    if (r + 1 < row[y + 1]! && start[r + 1] === end[r] && settled[r + 1] === 1) return r + 1;
+    for (const beside of [y - 1, y + 1]) {
+      if (beside < 0 || beside >= height) continue;
+      for (let k = row[beside]!; k < row[beside + 1]!; k++) {
+        if (start[k]! >= end[r]!) break;
+        if (end[k]! > start[r]! && settled[k] === 1) return k;
+      }
+    }
+    return -1;
   }
 }
 

@@ -11,16 +11,19 @@ export interface PaperRuns {
   readonly row: Int32Array;
 }
 
+/** Sets the ink bit of pixels that are ink below half coverage, or takes it back. */
+export function markFaintInk(inkAlpha: Uint8Array, faintInk: Int32Array, on: boolean): void {
+  if (on) for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! |= 128;
+  else for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! &= 127;
+}
+
 /**
  * Reads the ink once, four pixels at a time: a word whose four ink bits agree with the run it is
  * in needs no look at its single pixels. Alpha from 128 on has bit 7 set, which is the ink mask.
  *
  * @param inkAlpha `width * height` bytes, beginning on a multiple of four.
- * @param faintInk pixels that are ink below half coverage; their ink bit is set while the runs are
- *   read and taken back afterwards.
  */
-export function scanRuns(inkAlpha: Uint8Array, faintInk: Int32Array, width: number, height: number): PaperRuns {
-  for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! |= 128;
+export function scanRuns(inkAlpha: Uint8Array, width: number, height: number): PaperRuns {
   const start = new Int32Stack(height * 8);
   const end = new Int32Stack(height * 8);
   const row = new Int32Array(height + 1);
@@ -35,7 +38,6 @@ export function scanRuns(inkAlpha: Uint8Array, faintInk: Int32Array, width: numb
     end.length += added;
   }
   row[height] = start.length;
-  for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! &= 127;
   return { count: start.length, start: start.data, end: end.data, row };
 }
 

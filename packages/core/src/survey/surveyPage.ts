@@ -1,18 +1,25 @@
+import type { FoundCuts } from '../gaps/findCuts.ts';
+import { findCuts } from '../gaps/findCuts.ts';
+import { cutRuns } from '../gaps/cutRuns.ts';
+import { cellRadii, linkCells, textureOfCuts } from '../gaps/linkCells.ts';
+import type { CellPairs, Ruling } from '../gaps/mergeCells.ts';
+import { pixelsOfCut } from '../gaps/placeCut.ts';
 import { inkFromGrey } from '../ink/inkFromGrey.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
 import { measureInkPoints, type InkPoints } from '../ink/measureInkPoints.ts';
 import { measureLineWidth, type LineWidth } from '../ink/measureLineWidth.ts';
 import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
-import { adoptCrumbs } from '../regions/adoptCrumbs.ts';
-import { buildRegions, type Regions } from '../regions/buildRegions.ts';
+import { Int32Stack } from '../raster/growable.ts';
+import type { Regions } from '../regions/buildRegions.ts';
+import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import { labelRuns } from '../regions/labelRuns.ts';
-import { paintCells } from '../regions/paintCells.ts';
-import { scanRuns } from '../regions/scanRuns.ts';
+import { paintCells, repaintCells } from '../regions/paintCells.ts';
+import { markFaintInk, scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
-/** Everything about a page that depends on its line art and prep settings alone. */
+/** Everything about a page that depends on its line art, its prep settings and the rulings on its gaps. */
 export interface Survey {
   readonly width: number;
   readonly height: number;
@@ -21,15 +28,23 @@ export interface Survey {
   /** On paper the cell (>= 0), on ink `~index` of the nearest paper pixel, `NO_PAPER` where there is none. */
   readonly field: Int32Array;
   readonly cellCount: number;
+  readonly graph: CellGraph;
   readonly regions: Regions;
+  /** Cuts up to the largest gap to close, each with its confidence and what it parts. */
+  readonly closures: readonly Closure[];
   readonly lineWidthPx: LineWidth;
   readonly inkPoints: InkPoints;
-  /** Cells below this area are crumbs. */
+  /** Groups of cells below this area are crumbs. */
   readonly crumbLimitPx2: number;
+  /** Largest gap that is closed, in px. */
+  readonly maxGapPx: number;
+  /** Largest gap that was looked for: `maxGapPx` can go up to it without a new survey. */
+  readonly gapsFoundToPx: number;
+  readonly looseEnds: number;
   readonly paperPx: number;
 }
 
-export type SurveyStep = 'ink' | 'label' | 'trap' | 'measure';
+export type SurveyStep = 'ink' | 'label' | 'trap' | 'measure' | 'gaps' | 'divide';
 
 export interface SurveyOptions {
   /**
@@ -37,14 +52,16 @@ export interface SurveyOptions {
    * @default plain array buffers
    */
   readonly allocate?: (bytes: number) => ArrayBufferLike;
-  /** Called when a step is done, in the order ink, label, trap, measure. */
+  /** Called when a step is done, in the order ink, label, trap, measure, gaps, divide. */
   readonly onStep?: (step: SurveyStep) => void;
+  /** Rulings on closures, by their key. @default none */
+  readonly rulings?: ReadonlyMap<string, Ruling>;
 }
 
 /**
- * Reads a page: ink, regions, and for each ink pixel where its colour will come from.
+ * Reads a page: ink, gaps, regions, and for each ink pixel where its colour will come from.
  *
- * Cost on line art: about ten passes over the bytes of the page.
+ * Cost on line art: about ten passes over the bytes of the page, and as much again for gaps.
  *
  * @throws RangeError for a raster that contradicts itself or exceeds the page limit.
  */
@@ -60,11 +77,12 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const faintInk = findFaintInk(inkAlpha, width, height);
   done('ink');
 
-  const runs = scanRuns(inkAlpha, faintInk, width, height);
-  const { cells, cellOfRun } = labelRuns(runs, width, height);
+  markFaintInk(inkAlpha, faintInk, true);
+  let runs: PaperRuns = scanRuns(inkAlpha, width, height);
+  let { cells, cellOfRun } = labelRuns(runs, width, height);
   const field = new Int32Array(allocate(pixels * 4));
   paintCells(runs, cellOfRun, width, height, field);
-  const cellAnchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
+  let anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
   done('label');
 
   spreadIntoInk(field, runs, width, height);
@@ -73,11 +91,49 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const lineWidthPx = measureLineWidth(field, runs, width, height);
   const crumbLimitPx2 =
     prep.crumbLimitPx2 === 'auto' ? Math.floor(lineWidthPx.median * lineWidthPx.median) : prep.crumbLimitPx2;
-  const adopter = adoptCrumbs(field, cells, cellAnchor, width, height, crumbLimitPx2);
-  const regions = buildRegions(cells, adopter, cellAnchor, width, height);
+  done('measure');
+
+  const maxGapPx = prep.maxGapPx === 'auto' ? autoMaxGap(lineWidthPx.median, width, height) : prep.maxGapPx;
+  let found: FoundCuts | null = null;
+  let pairs: CellPairs = NO_PAIRS;
+  let gapsFoundToPx = 0;
+  if (maxGapPx > 0 && lineWidthPx.median > 0) {
+    gapsFoundToPx = Math.max(maxGapPx, LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height));
+    found = findCuts({ width, height, ink: inkAlpha, nearest: field }, lineWidthPx.median, gapsFoundToPx);
+    const onCuts = new Int32Stack();
+    for (const cut of found.cuts) pixelsOfCut(cut, inkAlpha, width, (at) => onCuts.push(at));
+    const split = cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height);
+    runs = split;
+    ({ cells, cellOfRun } = labelRuns(split, width, height, split.onCut));
+    repaintCells(runs, cellOfRun, width, height, field);
+    anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
+    pairs = linkCells(found, field, runs, cells.count, width, height);
+  }
+  markFaintInk(inkAlpha, faintInk, false);
+  const radiusPx =
+    found === null
+      ? new Float64Array(cells.count)
+      : cellRadii(cells, field, width, height, found.paper, found.paperFactor);
+  done('gaps');
+
+  const cuts = found?.cuts ?? [];
+  const graph: CellGraph = {
+    cells,
+    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx },
+    anchor,
+    cuts,
+    pairs,
+    texture: found === null ? new Float64Array(0) : textureOfCuts(found),
+  };
   let paperPx = 0;
   for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
-  done('measure');
+  const { regions, closures } = divideRegions(graph, field, width, height, {
+    lineWidthPx: lineWidthPx.median,
+    maxGapPx,
+    crumbLimitPx2,
+    rulings: options.rulings ?? new Map(),
+  });
+  done('divide');
 
   return {
     width,
@@ -85,10 +141,38 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     inkAlpha,
     field,
     cellCount: cells.count,
+    graph,
     regions,
+    closures,
     lineWidthPx,
     inkPoints,
     crumbLimitPx2,
+    maxGapPx,
+    gapsFoundToPx,
+    looseEnds: found?.looseEnds ?? 0,
     paperPx,
   };
+}
+
+/** Gaps are looked for up to so many times the largest one that is closed by itself. */
+const LOOK_BEYOND = 1.5;
+const NO_PAIRS: CellPairs = {
+  count: 0,
+  a: new Int32Array(0),
+  b: new Int32Array(0),
+  inkedPx: new Float64Array(0),
+  ofCut: new Int32Array(0),
+};
+
+/** The largest gap to close, unless the flatter says one: by the line's width, within bounds from the page's size. */
+export function autoMaxGap(lineWidthPx: number, width: number, height: number): number {
+  const size = Math.sqrt(width * height);
+  return Math.round(Math.min(Math.max(14 * lineWidthPx, 0.02 * size), 0.12 * size));
+}
+
+/** The same survey with other rulings and another largest gap, up to `gapsFoundToPx`. Cost: by cells, not by pixels. */
+export function ruleSurvey(survey: Survey, maxGapPx: number, rulings: ReadonlyMap<string, Ruling>): Survey {
+  const { graph, field, width, height, crumbLimitPx2 } = survey;
+  const lineWidthPx = survey.lineWidthPx.median;
+  return { ...survey, maxGapPx, ...divideRegions(graph, field, width, height, { lineWidthPx, maxGapPx, crumbLimitPx2, rulings }) };
 }

@@ -78,3 +78,28 @@ export function sinDegrees(degrees: number): number {
 export function cosDegrees(degrees: number): number {
   return sinDegrees(degrees + 90);
 }
+
+const LN_2 = 0.6931471805599453;
+
+/** The natural logarithm of x > 0. */
+export function log(x: number): number {
+  let twos = 0;
+  let m = x;
+  while (m >= 2) {
+    m /= 2;
+    twos++;
+  }
+  while (m < 1) {
+    m *= 2;
+    twos--;
+  }
+  // ln m = 2 artanh((m - 1) / (m + 1))
+  const t = (m - 1) / (m + 1);
+  let power = t;
+  let sum = 0;
+  for (let k = 1; k < 40; k += 2) {
+    sum += power / k;
+    power *= t * t;
+  }
+  return 2 * sum + twos * LN_2;
+}

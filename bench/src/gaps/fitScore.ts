@@ -1,0 +1,110 @@
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
+import { mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
+import { renderInk } from '@jumble/demo';
+import { generateDrawing, STYLES } from './generateDrawing.ts';
+
+/**
+ * Fits the weights of the closure score by logistic regression on generated drawings (seeds 1 to 24,
+ * which nothing is measured on) and the demo pages: `node --import tsx bench/src/gaps/fitScore.ts`.
+ */
+interface Sample {
+  readonly terms: readonly number[];
+  readonly parts: boolean;
+  readonly weight: number;
+}
+
+const samples: Sample[] = [];
+for (let seed = 1; seed <= 24; seed++) {
+  for (const style of STYLES) {
+    const gapWidths = [0, 0.5, 1, 2, 4][seed % 5]!;
+    const { ink, shut } = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6 });
+    collect(ink, shut, 1);
+  }
+}
+for (const page of [1, 2]) collect(await renderInk(page), await renderInk(page, 1, true), 1);
+
+function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
+  const survey = surveyPage(ink, DEFAULT_PREP);
+  const truth = surveyPage(shut, NO_GAPS_PREP);
+  const { graph, lineWidthPx, maxGapPx } = survey;
+  const votes = new Float64Array(graph.pairs.count);
+  graph.cuts.forEach((cut, k) => {
+    const pair = graph.pairs.ofCut[k]!;
+    if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
+  });
+  mergeCells(graph.facts, graph.pairs, graph.cuts, graph.texture, lineWidthPx.median, maxGapPx, () => undefined, (pairs, terms) => {
+    const vote = pairs.reduce((sum, pair) => sum + votes[pair]!, 0);
+    samples.push({ terms, parts: vote > 0, weight });
+  });
+}
+
+/** Whether a cut lies on an outline of the drawing as it was meant. */
+function partsIn(truth: Survey, { from, to }: { from: readonly [number, number]; to: readonly [number, number] }): boolean {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const norm = Math.hypot(dx, dy) || 1;
+  const [mx, my] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
+  const side = (sign: number): number => {
+    for (let reach = truth.lineWidthPx.median * 0.5; reach < truth.lineWidthPx.median * 2; reach++) {
+      const x = Math.round(mx - (dy / norm) * sign * reach);
+      const y = Math.round(my + (dx / norm) * sign * reach);
+      if (x < 0 || y < 0 || x >= truth.width || y >= truth.height) return -1;
+      const cell = truth.field[y * truth.width + x]!;
+      if (cell >= 0) return truth.regions.ofCell[cell]!;
+    }
+    return -1;
+  };
+  const [one, two] = [side(1), side(-1)];
+  return one >= 0 && two >= 0 && one !== two;
+}
+
+/** Weights found on natural drawings, which the fit may leave only for good reason. */
+const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0];
+const PRIOR = 12;
+
+/** Newton's method on the penalised likelihood. */
+function fit(): number[] {
+  const n = SCORE_TERMS.length;
+  let w = new Array<number>(n).fill(0);
+  for (let round = 0; round < 30; round++) {
+    const gradient = w.map((v, k) => -PRIOR * (v - START[k]!));
+    const hessian = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => (i === j ? PRIOR : 0)));
+    for (const { terms, parts, weight } of samples) {
+      const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
+      for (let i = 0; i < n; i++) {
+        gradient[i]! += weight * ((parts ? 1 : 0) - p) * terms[i]!;
+        for (let j = 0; j < n; j++) hessian[i]![j]! += weight * p * (1 - p) * terms[i]! * terms[j]!;
+      }
+    }
+    const step = solve(hessian, gradient);
+    w = w.map((v, k) => v + step[k]!);
+  }
+  return w;
+}
+
+function solve(matrix: number[][], right: number[]): number[] {
+  const rows = matrix.map((row, k) => [...row, right[k]!]);
+  const n = rows.length;
+  for (let c = 0; c < n; c++) {
+    const pivot = rows.slice(c).reduce((best, row, k) => (Math.abs(row[c]!) > Math.abs(rows[best]![c]!) ? c + k : best), c);
+    [rows[c], rows[pivot]] = [rows[pivot]!, rows[c]!];
+    for (let r = 0; r < n; r++) {
+      if (r === c) continue;
+      const factor = rows[r]![c]! / rows[c]![c]!;
+      for (let k = c; k <= n; k++) rows[r]![k]! -= factor * rows[c]![k]!;
+    }
+  }
+  return rows.map((row, k) => row[n]! / row[k]!);
+}
+
+const w = fit();
+const positive = samples.filter((sample) => sample.parts).length;
+process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
+process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
+process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
+for (let band = 0; band < 10; band++) {
+  const inBand = samples.filter(({ terms }) => {
+    const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
+    return p >= band / 10 && p < (band + 1) / 10;
+  });
+  if (inBand.length > 0) process.stdout.write(`band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.parts).length / inBand.length).toFixed(2)} right\n`);
+}

@@ -1,0 +1,131 @@
+import type { GreyRaster } from '@jumble/core';
+import { curve, Drawing, ellipse, line, makeRandom, rectangle, type Point } from '@jumble/demo';
+import sharp from 'sharp';
+
+export type Style = 'bold' | 'thin' | 'brushed' | 'textured' | 'hatched' | 'feathered' | 'framed' | 'edge' | 'round';
+export const STYLES: readonly Style[] = ['bold', 'thin', 'brushed', 'textured', 'hatched', 'feathered', 'framed', 'edge', 'round'];
+
+/** A made-up drawing whose intended regions are known. */
+export interface GeneratedDrawing {
+  readonly style: Style;
+  /** With its gaps cut. */
+  readonly ink: GreyRaster;
+  /** The same drawn shut. */
+  readonly shut: GreyRaster;
+  readonly gaps: readonly { readonly at: Point; readonly widthPx: number }[];
+}
+
+export interface DrawingOptions {
+  /** Width of the cut gaps in line widths; 0 cuts none. */
+  readonly gapWidths: number;
+  /** Share of the outlines that are cut. */
+  readonly gapShare: number;
+}
+
+const WIDTH = 640;
+const HEIGHT = 760;
+
+/** The same seed gives the same drawing. */
+export async function generateDrawing(seed: number, style: Style, options: DrawingOptions): Promise<GeneratedDrawing> {
+  const open = compose(seed, style, options, false);
+  const shut = compose(seed, style, options, true);
+  return { style, ink: await render(open), shut: await render(shut), gaps: open.gaps };
+}
+
+function compose(seed: number, style: Style, options: DrawingOptions, closeGaps: boolean): Drawing {
+  const random = makeRandom(seed * 977 + STYLES.indexOf(style) * 31);
+  const d = new Drawing(WIDTH, HEIGHT, () => 0, closeGaps);
+  const between = (a: number, b: number): number => a + (b - a) * random();
+  const pen = style === 'thin' ? between(2.2, 3.2) : style === 'bold' ? between(6, 9) : between(3.4, 6.5);
+  d.pen = pen;
+  const shapes = Math.round(between(7, 13));
+  const draw = (): void => {
+    for (let k = 0; k < shapes; k++) {
+      const size = between(60, 190) * (1 - (0.45 * k) / shapes);
+      const [cx, cy] = [between(0.1, 0.9) * WIDTH, between(0.1, 0.9) * HEIGHT];
+      const points = outline(random, style, cx, cy, size);
+      const cut = random() < options.gapShare && options.gapWidths > 0;
+      const at = between(0.05, 0.95);
+      d.shape('part', points, {
+        width: pen * between(0.85, 1.2),
+        weight: style === 'brushed' ? 0.75 : 0.3,
+        wobble: style === 'textured' ? 0.3 : 0.06,
+        seed: seed + k,
+        ...(cut ? { gap: { at, widthPx: options.gapWidths * pen * 1.18 } } : {}),
+      });
+      if (random() < 0.5) divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
+      if (style === 'hatched') hatch(d, random, cx, cy, size, pen, seed + k);
+      if (style === 'feathered') feather(d, random, points, cx, cy, size, pen, seed + k);
+      if (style === 'textured') d.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
+    }
+  };
+  if (style === 'framed') d.panel(rectangle(60, 60, WIDTH - 120, HEIGHT - 120), 'part', draw);
+  else draw();
+  return d;
+}
+
+function outline(random: () => number, style: Style, cx: number, cy: number, size: number): Point[] {
+  if (style === 'round') return ellipse(cx, cy, size, size * (0.6 + 0.4 * random()), random() * 3);
+  const edge = style === 'edge' ? 1.5 : 1;
+  const corners = Math.round(5 + random() * 5);
+  const turn = random() * 6.28;
+  const ring = Array.from({ length: corners }, (_, k): Point => {
+    const a = turn + (k / corners) * 6.283;
+    const r = size * edge * (0.6 + 0.5 * random());
+    return [cx + Math.cos(a) * r, cy + Math.sin(a) * r];
+  });
+  return random() < 0.35 ? line(ring, 6, true) : curve(ring, true, 5);
+}
+
+/** A line across a shape, from outline to outline; open, it stops short of the far side. */
+function divide(d: Drawing, random: () => number, points: readonly Point[], pen: number, gapWidths: number, closeGaps: boolean, seed: number): void {
+  const n = points.length;
+  const start = Math.floor(random() * n);
+  const a = points[start]!;
+  const b = points[(start + Math.floor(n * (0.35 + 0.3 * random()))) % n]!;
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
+  const bow = (random() - 0.5) * 0.3 * length;
+  const middle: Point = [(a[0] + b[0]) / 2 - ((b[1] - a[1]) / length) * bow, (a[1] + b[1]) / 2 + ((b[0] - a[0]) / length) * bow];
+  const whole = curve([a, middle, b], false, 4);
+  const taper: [number, number] = [0, random() < 0.5 ? 0.12 : 0];
+  if (closeGaps || gapWidths === 0) {
+    d.stroke(whole, { width: pen, taper: [0, 0], weight: 0.2, seed });
+    return;
+  }
+  // Half of the outline's own width lies beyond its middle line.
+  let short = gapWidths * pen * 1.18 + pen * 0.6;
+  const kept = [...whole];
+  while (kept.length > 4 && short > 0) {
+    const last = kept.pop()!;
+    const before = kept.at(-1)!;
+    short -= Math.hypot(last[0] - before[0], last[1] - before[1]);
+  }
+  d.stroke(kept, { width: pen, taper, weight: 0.2, seed });
+}
+
+function hatch(d: Drawing, random: () => number, cx: number, cy: number, size: number, pen: number, seed: number): void {
+  const a = random() * 3.14;
+  const [ux, uy] = [Math.cos(a), Math.sin(a)];
+  const half = size * 0.3;
+  const from: [Point, Point] = [[cx - ux * half - uy * half * 0.6, cy - uy * half + ux * half * 0.6], [cx + ux * half - uy * half * 0.6, cy + uy * half + ux * half * 0.6]];
+  const to: [Point, Point] = [[cx - ux * half + uy * half * 0.6, cy - uy * half - ux * half * 0.6], [cx + ux * half + uy * half * 0.6, cy + uy * half - ux * half * 0.6]];
+  const count = Math.max(4, Math.round((2 * half) / (pen * 2.4)));
+  d.hatch(from, to, count, pen * 0.6, seed);
+  if (random() < 0.3) d.hatch([from[0], to[0]], [from[1], to[1]], count, pen * 0.55, seed + 9);
+}
+
+/** Strokes from the outline inwards, thinning out. */
+function feather(d: Drawing, random: () => number, points: readonly Point[], cx: number, cy: number, size: number, pen: number, seed: number): void {
+  const start = Math.floor(random() * points.length);
+  for (let k = 0; k < 12; k++) {
+    const p = points[(start + k * 2) % points.length]!;
+    const t = Math.min(0.5, (size * (0.15 + 0.2 * random())) / Math.max(1, Math.hypot(cx - p[0], cy - p[1])));
+    const tip: Point = [p[0] + (cx - p[0]) * t, p[1] + (cy - p[1]) * t];
+    d.stroke([p, [(p[0] + tip[0]) / 2 + random() * 2, (p[1] + tip[1]) / 2], tip], { width: pen * 0.7, taper: [0, 0.8], weight: 0, seed: seed + k });
+  }
+}
+
+async function render(drawing: Drawing): Promise<GreyRaster> {
+  const { data, info } = await sharp(Buffer.from(drawing.inkSvg(1))).removeAlpha().toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data: new Uint8Array(data) };
+}

@@ -1,0 +1,33 @@
+/** What speaks for a closure. */
+export type GapKind = 'ends' | 'line' | 'edge' | 'neck';
+
+/** A possible closure: a straight cut through paper from ink to ink. */
+export interface Cut {
+  /** The ink (or page edge) pixels at both sides, in px of the page. */
+  readonly from: readonly [number, number];
+  readonly to: readonly [number, number];
+  /** Paper between them, in px of the page. */
+  readonly widthPx: number;
+  readonly kind: GapKind;
+  /** How much an end of a stroke stands at either side, 0..1. */
+  readonly evidence: readonly [number, number];
+}
+
+/** A cut as it is proposed, in px of the grid it was found on. */
+export interface Proposal {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+  readonly kind: GapKind;
+  readonly evidence: readonly [number, number];
+  /** Loose ends at both sides, -1 for none. */
+  readonly ends: readonly [number, number];
+  /** Lower is taken first; in px of the grid, quantised. */
+  readonly cost: number;
+}
+
+/** Costs are compared in steps of 1/256 px, so that no last bit decides. */
+export function quantised(cost: number): number {
+  return Math.round(cost * 256);
+}

@@ -1,0 +1,56 @@
+import { findFaintInk } from '../ink/findFaintInk.ts';
+import { labelRuns } from '../regions/labelRuns.ts';
+import { paintCells } from '../regions/paintCells.ts';
+import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
+import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
+
+/** Line art at some size with the exact distances on one side of its edge. */
+export interface InkGrid {
+  readonly width: number;
+  readonly height: number;
+  /** Ink 0..255 a pixel; from 128 on it is ink (faint ink has that bit set). */
+  readonly ink: Uint8Array;
+  /** Where `of` is, `~index` of the nearest pixel that is not; elsewhere a number >= 0. */
+  readonly nearest: Int32Array;
+}
+
+/** Ink averaged over squares of two by two px. */
+export function halveInk(ink: Uint8Array, width: number, height: number): { ink: Uint8Array; width: number; height: number } {
+  const w = (width + 1) >> 1;
+  const h = (height + 1) >> 1;
+  const out = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const top = 2 * y * width;
+    halveRow(ink, top, 2 * y + 1 < height ? top + width : top, width, out, y * w, w);
+  }
+  return { ink: out, width: w, height: h };
+}
+
+function halveRow(ink: Uint8Array, top: number, bottom: number, width: number, out: Uint8Array, to: number, count: number): void {
+  const whole = width >> 1;
+  for (let x = 0, k = 0; x < whole; x++, k += 2) {
+    out[to + x] = (ink[top + k]! + ink[top + k + 1]! + ink[bottom + k]! + ink[bottom + k + 1]!) >> 2;
+  }
+  if (whole < count) out[to + whole] = (ink[top + width - 1]! + ink[bottom + width - 1]!) >> 1;
+}
+
+/** Distances inside the ink, to paper. */
+export function inkDistances(ink: Uint8Array, width: number, height: number): InkGrid {
+  markFaintInk(ink, findFaintInk(ink, width, height), true);
+  return { width, height, ink, nearest: spread(ink, width, height) };
+}
+
+/** Distances inside the paper, to ink. Where the page holds no ink, `nearest` is NO_PAPER. */
+export function paperDistances(ink: Uint8Array, width: number, height: number): InkGrid {
+  const paper = new Uint8Array(ink.length);
+  for (let i = 0; i < ink.length; i++) paper[i] = 255 - ink[i]!;
+  return { width, height, ink, nearest: spread(paper, width, height) };
+}
+
+function spread(mask: Uint8Array, width: number, height: number): Int32Array {
+  const runs = scanRuns(mask, width, height);
+  const field = new Int32Array(width * height);
+  paintCells(runs, labelRuns(runs, width, height).cellOfRun, width, height, field);
+  spreadIntoInk(field, runs, width, height);
+  return field;
+}

@@ -1,0 +1,100 @@
+import type { Cut, Proposal } from './Cut.ts';
+
+/** A cut this near to one that stands already, at both sides, is the same one (in line widths). */
+const SAME = 1.2;
+/** An end that is closed already is not closed again by a cut so many times longer. */
+const LONGER = 2;
+
+/**
+ * Takes proposals, the cheapest first, that cross none taken before, double none, and do not use an
+ * end again that a much shorter cut has closed.
+ *
+ * @param place carries a proposal over to the page; null for one that does not hold there.
+ */
+export function chooseCuts(
+  proposals: readonly Proposal[],
+  lineWidth: number,
+  place: (proposal: Proposal) => Cut | null,
+): Cut[] {
+  const sorted = proposals
+    .map((proposal, k) => ({ proposal, k }))
+    .sort((a, b) => a.proposal.cost - b.proposal.cost || a.k - b.k);
+  const chosen: Cut[] = [];
+  const closedBy = new Map<number, number>();
+  const cell = Math.max(8, 4 * lineWidth);
+  const buckets = new Map<string, Proposal[]>();
+  const placesOf = (cut: Proposal): string[] => {
+    const places: string[] = [];
+    const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
+    const seen = new Set<string>();
+    // Every bucket the cut passes, with those around it: two cuts that cross share one.
+    for (let k = 0; k <= steps; k++) {
+      const t = steps === 0 ? 0 : k / steps;
+      const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
+      const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
+      for (let dy = -1; dy <= 1; dy++) {
+        for (let dx = -1; dx <= 1; dx++) {
+          const place = `${bx + dx},${by + dy}`;
+          if (!seen.has(place)) {
+            seen.add(place);
+            places.push(place);
+          }
+        }
+      }
+    }
+    return places;
+  };
+  for (const { proposal } of sorted) {
+    const length = lengthOf(proposal);
+    const again = proposal.ends.some((end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length);
+    if (again) continue;
+    // What an end is closed with once, a cut to a mere line or neck need not close again.
+    if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
+    const places = placesOf(proposal);
+    const near = new Set(places.flatMap((place) => buckets.get(place) ?? []));
+    let clash = false;
+    for (const other of near) {
+      if (cross(proposal, other) || same(proposal, other, SAME * lineWidth)) {
+        clash = true;
+        break;
+      }
+    }
+    if (clash) continue;
+    const cut = place(proposal);
+    if (cut === null) continue;
+    chosen.push(cut);
+    for (const end of proposal.ends) if (end >= 0 && !closedBy.has(end)) closedBy.set(end, length);
+    for (const place of places) {
+      const held = buckets.get(place);
+      if (held === undefined) buckets.set(place, [proposal]);
+      else held.push(proposal);
+    }
+  }
+  return chosen;
+}
+
+function lengthOf({ x0, y0, x1, y1 }: Proposal): number {
+  return Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));
+}
+
+function side(ax: number, ay: number, bx: number, by: number, px: number, py: number): number {
+  return (bx - ax) * (py - ay) - (by - ay) * (px - ax);
+}
+
+/** Whether two cuts cross inside, not where they merely meet. */
+function cross(a: Proposal, b: Proposal): boolean {
+  const d1 = side(a.x0, a.y0, a.x1, a.y1, b.x0, b.y0);
+  const d2 = side(a.x0, a.y0, a.x1, a.y1, b.x1, b.y1);
+  const d3 = side(b.x0, b.y0, b.x1, b.y1, a.x0, a.y0);
+  const d4 = side(b.x0, b.y0, b.x1, b.y1, a.x1, a.y1);
+  return d1 * d2 < 0 && d3 * d4 < 0;
+}
+
+function same(a: Proposal, b: Proposal, reach: number): boolean {
+  const near = (x0: number, y0: number, x1: number, y1: number): boolean =>
+    (x0 - x1) * (x0 - x1) + (y0 - y1) * (y0 - y1) <= reach * reach;
+  return (
+    (near(a.x0, a.y0, b.x0, b.y0) && near(a.x1, a.y1, b.x1, b.y1)) ||
+    (near(a.x0, a.y0, b.x1, b.y1) && near(a.x1, a.y1, b.x0, b.y0))
+  );
+}

@@ -1,0 +1,92 @@
+import { chooseCuts } from './chooseCuts.ts';
+import type { Cut, Proposal } from './Cut.ts';
+import { findNecks } from './findNecks.ts';
+import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
+import { placeCut } from './placeCut.ts';
+import { proposeFromEnds } from './proposeFromEnds.ts';
+import { findTexture, type Texture } from './findTexture.ts';
+import { thinInk } from './thinInk.ts';
+import { findLooseEnds, pruneSpurs, weighEnds } from './traceStrokes.ts';
+
+/** Lines are traced at a reduced size while they stay this wide there, in px. */
+const LEAST_WIDTH_PX = 5;
+/** No need to reduce below so many px. */
+const SMALL_PX = 3_000_000;
+/** Necks are looked for on at most so many px. */
+const NECK_PX = 2_000_000;
+
+/** All cuts worth a ruling, and what was measured on the way. */
+export interface FoundCuts {
+  readonly cuts: Cut[];
+  /** Distances to ink at the size necks were found at. */
+  readonly paper: InkGrid;
+  /** Page px per px of `paper`. */
+  readonly paperFactor: number;
+  readonly looseEnds: number;
+  /** 1 on ink of hatching, on a grid of `textureWidth` px a row. */
+  readonly textureMask: Uint8Array;
+  readonly textureWidth: number;
+  readonly textureFactor: number;
+}
+
+/**
+ * Finds where colour could leak: cuts between loose ends, from ends to lines and to the page's edge,
+ * and across necks of the paper; none crosses another. Which of them part regions is decided later.
+ *
+ * @param page ink mask of the page with its distances to paper.
+ * @param limitPx the widest cut, in px of the page.
+ */
+export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): FoundCuts {
+  let grid = page;
+  let factor = 1;
+  while ((grid.width * grid.height) / 4 > SMALL_PX / 2 && grid.width * grid.height > SMALL_PX && lineWidthPx / (2 * factor) >= LEAST_WIDTH_PX) {
+    const half = halveInk(grid.ink, grid.width, grid.height);
+    grid = { ...half, nearest: page.nearest };
+    factor *= 2;
+  }
+  if (factor > 1) grid = inkDistances(grid.ink, grid.width, grid.height);
+  const lineWidth = lineWidthPx / factor;
+  const skeleton = pruneSpurs(grid, thinInk(grid), lineWidth);
+  const { ends: bare, strokes } = findLooseEnds(grid, skeleton, lineWidth);
+  const texture = findTexture(grid, strokes, lineWidth);
+  const ends = { ...bare, weight: weighEnds(bare, texture.inTexture, lineWidth) };
+  const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter((one) => !insideFamily(one, texture));
+
+  let coarse: { ink: Uint8Array; width: number; height: number } = grid;
+  let paperFactor = factor;
+  while (coarse.width * coarse.height > NECK_PX) {
+    coarse = halveInk(coarse.ink, coarse.width, coarse.height);
+    paperFactor *= 2;
+  }
+  const paper = paperDistances(coarse.ink, coarse.width, coarse.height);
+  const scale = paperFactor / factor;
+  for (const neck of findNecks(paper, limitPx / paperFactor)) {
+    const shift = (scale - 1) / 2;
+    proposals.push({
+      ...neck,
+      x0: neck.x0 * scale + shift,
+      y0: neck.y0 * scale + shift,
+      x1: neck.x1 * scale + shift,
+      y1: neck.y1 * scale + shift,
+      cost: neck.cost * scale,
+    });
+  }
+
+  const place = (proposal: Proposal): Cut | null =>
+    placeCut(proposal, factor, page.ink, page.width, page.height, limitPx);
+  const cuts = chooseCuts(proposals, lineWidth, place);
+  return {
+    cuts,
+    paper,
+    paperFactor,
+    looseEnds: ends.count,
+    textureMask: texture.mask,
+    textureWidth: grid.width,
+    textureFactor: factor,
+  };
+}
+
+/** A cut between two strokes of hatching parts nothing. */
+function insideFamily({ ends, kind }: Proposal, { inTexture }: Texture): boolean {
+  return kind === 'ends' && inTexture[ends[0]] === 1 && inTexture[ends[1]] === 1;
+}

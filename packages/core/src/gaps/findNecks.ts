@@ -1,0 +1,142 @@
+import { NO_PAPER } from '../regions/paintCells.ts';
+import { quantised, type Proposal } from './Cut.ts';
+import type { InkGrid } from './InkGrid.ts';
+
+/** The smaller side must widen at least so much behind a neck. */
+const WIDENS = 1.08;
+const STEPS_PER_PX = 4;
+
+/**
+ * Narrow places of the paper between two wider ones: the paper is flooded in the order of falling
+ * distance to ink; where two floods meet lies a neck, if both have been wider (watershed by
+ * union-find, Najman and Couprie 2006).
+ *
+ * @param paper distances inside the paper. @param limit widest neck in px of the grid.
+ */
+export function findNecks(paper: InkGrid, limit: number): Proposal[] {
+  const { width, height, nearest } = paper;
+  const pixels = width * height;
+  const step = new Uint16Array(pixels);
+  const counts = new Int32Array(0x10000 + 1);
+  let total = 0;
+  for (let y = 0, at = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, at++) {
+      const source = nearest[at]!;
+      if (source >= 0 || source === NO_PAPER) continue;
+      const s = ~source;
+      const sy = (s / width) | 0;
+      const dx = x - (s - sy * width);
+      const dy = y - sy;
+      const value = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
+      step[at] = value;
+      counts[0x10000 - value] = counts[0x10000 - value]! + 1;
+      total++;
+    }
+  }
+  let sum = 0;
+  for (let k = 0; k < counts.length; k++) {
+    const here = counts[k]!;
+    counts[k] = sum;
+    sum += here;
+  }
+  const order = new Int32Array(total);
+  for (let at = 0; at < pixels; at++) {
+    const value = step[at]!;
+    if (value === 0) continue;
+    const key = 0x10000 - value;
+    order[counts[key]!] = at;
+    counts[key] = counts[key]! + 1;
+  }
+
+  const parent = new Int32Array(pixels).fill(-1);
+  const peak = new Uint16Array(pixels);
+  const necks: Proposal[] = [];
+  for (let k = 0; k < total; k++) flood(order[k]!, width, height, step, parent, peak, limit, paper, necks);
+  return necks;
+}
+
+function find(parent: Int32Array, node: number): number {
+  while (parent[node]! !== node) {
+    const up = parent[parent[node]!]!;
+    parent[node] = up;
+    node = up;
+  }
+  return node;
+}
+
+function flood(
+  at: number,
+  width: number,
+  height: number,
+  step: Uint16Array,
+  parent: Int32Array,
+  peak: Uint16Array,
+  limit: number,
+  paper: InkGrid,
+  necks: Proposal[],
+): void {
+  parent[at] = at;
+  peak[at] = step[at]!;
+  const x = at % width;
+  const y = (at - x) / width;
+  let own = at;
+  for (let dy = -1; dy <= 1; dy++) {
+    const py = y + dy;
+    if (py < 0 || py >= height) continue;
+    for (let dx = -1; dx <= 1; dx++) {
+      const px = x + dx;
+      if (px < 0 || px >= width || (dx === 0 && dy === 0)) continue;
+      const other = py * width + px;
+      if (parent[other]! < 0) continue;
+      const root = find(parent, other);
+      own = find(parent, own);
+      if (root === own) continue;
+      const [high, low] = peak[root]! >= peak[own]! ? [root, own] : [own, root];
+      if (peak[low]! >= step[at]! * WIDENS + 1) addNeck(paper, x, y, limit, necks);
+      parent[low] = high;
+    }
+  }
+}
+
+/** The cut at a saddle: to the nearest ink, and to the nearest on the other side. */
+function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Proposal[]): void {
+  const { width, height, ink, nearest } = paper;
+  const source = ~nearest[y * width + x]!;
+  const ax = source % width;
+  const ay = (source - ax) / width;
+  const [nx, ny] = [x - ax, y - ay];
+  const near = Math.sqrt(nx * nx + ny * ny);
+  if (near === 0 || 2 * near > limit + 2) return;
+  // On the other side the nearest ink lies about as far; a fan looks for it.
+  let best = Infinity;
+  let [bx, by] = [0, 0];
+  for (const [cos, sin] of OPPOSITE) {
+    const [rx, ry] = [(nx * cos - ny * sin) / near, (nx * sin + ny * cos) / near];
+    for (let t = 1; t < Math.min(best, limit - near + 2); t += 0.5) {
+      const px = Math.round(x + rx * t);
+      const py = Math.round(y + ry * t);
+      if (px < 0 || py < 0 || px >= width || py >= height) break;
+      if (ink[py * width + px]! < 128) continue;
+      best = t;
+      [bx, by] = [px, py];
+      break;
+    }
+  }
+  if (best === Infinity) return;
+  const d = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay));
+  if (d > limit) return;
+  necks.push({ x0: ax, y0: ay, x1: bx, y1: by, kind: 'neck', evidence: [0, 0], ends: [-1, -1], cost: quantised(d * 1.5) });
+}
+
+/** Cosine and sine of 0, 15, 30, ... degrees either way (half-angle steps from exact roots). */
+const OPPOSITE: readonly (readonly [number, number])[] = (() => {
+  const cos15 = Math.sqrt(2 + Math.sqrt(3)) / 2;
+  const sin15 = Math.sqrt(2 - Math.sqrt(3)) / 2;
+  const rays: [number, number][] = [[1, 0]];
+  let [c, s] = [1, 0];
+  for (let k = 1; k <= 5; k++) {
+    [c, s] = [c * cos15 - s * sin15, s * cos15 + c * sin15];
+    rays.push([c, s], [c, -s]);
+  }
+  return rays;
+})();

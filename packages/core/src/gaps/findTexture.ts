@@ -1,0 +1,144 @@
+import type { InkGrid } from './InkGrid.ts';
+import type { Stroke } from './traceStrokes.ts';
+
+/** Strokes that stand side by side: hatching, feathering, grain. */
+export interface Texture {
+  /** 1 for each stroke that belongs to it. */
+  readonly inTexture: Uint8Array;
+  /** 1 on the grid's ink pixels that belong to it. */
+  readonly mask: Uint8Array;
+}
+
+/** Rays across a stroke stand this many line widths apart. */
+const RAY_EVERY = 1.5;
+/** Neighbours run the same way: cosine of their directions. */
+const SAME_WAY = 0.9;
+/** So much of a stroke must have a neighbour beside it. */
+const LEAST_OVERLAP = 0.3;
+/** Neighbours are at most so many times longer. */
+const MOST_RATIO = 4;
+/** Neighbours stand at most this far apart, as a share of the shorter one ... */
+const MOST_SPACING = 0.9;
+/** ... and in line widths. */
+const MOST_SPACING_WIDTHS = 7;
+/** So many side by side make a family. */
+const LEAST_FAMILY = 3;
+
+/**
+ * Finds families of parallel strokes among those with a loose end. A ray from each stroke to both
+ * sides meets its neighbours; three in a row make a family.
+ */
+export function findTexture(grid: InkGrid, strokes: readonly Stroke[], lineWidth: number): Texture {
+  const { width, height } = grid;
+  const owner = new Int32Array(width * height);
+  strokes.forEach((stroke, k) => paintStroke(owner, grid, stroke, k + 1));
+  const links: Map<number, number>[] = strokes.map(() => new Map());
+  const rays: number[] = strokes.map(() => 0);
+  strokes.forEach((stroke, k) => {
+    const { x, y, length } = stroke;
+    const every = Math.max(2, Math.round(RAY_EVERY * lineWidth));
+    const reach = Math.min(MOST_SPACING * length, MOST_SPACING_WIDTHS * lineWidth);
+    for (let p = Math.floor(every / 2); p < x.length; p += every) {
+      const [dx, dy] = directionAt(stroke, p);
+      rays[k]!++;
+      for (const side of [1, -1]) {
+        const other = meet(owner, width, height, x[p]!, y[p]!, -dy * side, dx * side, reach, k + 1);
+        if (other === null) continue;
+        const that = strokes[other.stroke - 1]!;
+        if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) continue;
+        if (other.distance > MOST_SPACING * Math.min(length, that.length)) continue;
+        const [ox, oy] = directionNear(that, other.x, other.y);
+        if (Math.abs(dx * ox + dy * oy) < SAME_WAY) continue;
+        links[k]!.set(other.stroke - 1, (links[k]!.get(other.stroke - 1) ?? 0) + 1);
+      }
+    }
+  });
+
+  const parent = strokes.map((_, k) => k);
+  const find = (k: number): number => {
+    let node = k;
+    while (parent[node] !== node) node = parent[node]!;
+    return node;
+  };
+  links.forEach((neighbours, k) => {
+    for (const [other, met] of neighbours) {
+      if (met < LEAST_OVERLAP * rays[k]!) continue;
+      const [a, b] = [find(k), find(other)];
+      if (a !== b) parent[Math.max(a, b)] = Math.min(a, b);
+    }
+  });
+  const size = new Int32Array(strokes.length);
+  strokes.forEach((_, k) => size[find(k)]!++);
+  const inTexture = Uint8Array.from(strokes, (_, k) => (size[find(k)]! >= LEAST_FAMILY ? 1 : 0));
+  const mask = new Uint8Array(width * height);
+  strokes.forEach((stroke, k) => {
+    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, 1);
+  });
+  return { inTexture, mask };
+}
+
+/** Marks a stroke's ink: a disc of its half width around every point of its middle line. */
+function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, value: number): void {
+  const { width, height, ink } = grid;
+  for (let p = 0; p < stroke.x.length; p++) {
+    const r = Math.ceil(stroke.radius[p]! + 1);
+    const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
+    for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
+      for (let x = Math.max(0, cx - r); x <= Math.min(width - 1, cx + r); x++) {
+        if ((x - cx) * (x - cx) + (y - cy) * (y - cy) > r * r) continue;
+        const at = y * width + x;
+        if (ink[at]! >= 128) raster[at] = value;
+      }
+    }
+  }
+}
+
+function directionAt({ x, y }: Stroke, p: number): [number, number] {
+  const from = Math.max(0, p - 4);
+  const to = Math.min(x.length - 1, p + 4);
+  const [dx, dy] = [x[to]! - x[from]!, y[to]! - y[from]!];
+  const norm = Math.sqrt(dx * dx + dy * dy) || 1;
+  return [dx / norm, dy / norm];
+}
+
+function directionNear(stroke: Stroke, x: number, y: number): [number, number] {
+  let best = Infinity;
+  let near = 0;
+  for (let p = 0; p < stroke.x.length; p += 2) {
+    const d = (stroke.x[p]! - x) * (stroke.x[p]! - x) + (stroke.y[p]! - y) * (stroke.y[p]! - y);
+    if (d < best) {
+      best = d;
+      near = p;
+    }
+  }
+  return directionAt(stroke, near);
+}
+
+interface Met {
+  readonly stroke: number;
+  readonly distance: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** The first other stroke on a ray; ink of none stops it. */
+function meet(
+  owner: Int32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  reach: number,
+  own: number,
+): Met | null {
+  for (let t = 1; t <= reach; t++) {
+    const px = Math.round(x + dx * t);
+    const py = Math.round(y + dy * t);
+    if (px < 0 || py < 0 || px >= width || py >= height) return null;
+    const stroke = owner[py * width + px]!;
+    if (stroke !== 0 && stroke !== own) return { stroke, distance: t, x: px, y: py };
+  }
+  return null;
+}

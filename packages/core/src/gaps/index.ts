@@ -1,0 +1,2 @@
+// For benchmarks and fitting: the steps of gap finding one by one.
+export * from './mergeCells.ts';

@@ -1,0 +1,261 @@
+import { exp, log } from '../exact/exactMath.ts';
+import type { Cut } from './Cut.ts';
+
+/** What the graph knows of each cell. */
+export interface CellFacts {
+  readonly count: number;
+  readonly areaPx: Uint32Array;
+  /** Largest distance to ink inside, in px. */
+  readonly radiusPx: Float64Array;
+}
+
+/** Two cells with the openings between them, as columns; the lower cell is `a`. */
+export interface CellPairs {
+  readonly count: number;
+  readonly a: Int32Array;
+  readonly b: Int32Array;
+  /** Length of border between them that is inked, in px. */
+  readonly inkedPx: Float64Array;
+  /** Pair of each cut, -1 for a cut that parts nothing. */
+  readonly ofCut: Int32Array;
+}
+
+/** How a cut is to be taken. */
+export type Ruling = 'closed' | 'open';
+
+export interface Merged {
+  /** Group of each cell, the lowest cell of the group. */
+  readonly groupOfCell: Int32Array;
+  /** 0..1 for each cut. */
+  readonly confidence: Float64Array;
+  /** 1 where the cut bounds regions. */
+  readonly bounds: Uint8Array;
+}
+
+/** From this confidence on a closure bounds regions until someone rules otherwise. */
+export const BOUNDS_FROM = 0.22;
+/** From this confidence on a closure need not be looked at. */
+export const SURE_FROM = 0.7;
+
+const BOUNDS_SCORE = -1.25;
+
+/**
+ * What is known of the openings between two cells, and what each of it is worth. What decides is how much
+ * of the common border is inked, whether a stroke ends at the gap, and the area.
+ */
+export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width'] as const;
+export const SCORE_WEIGHTS: readonly number[] = [-3.94, -0.79, 2.22, 1.46, -0.61, 0.03, -0.95, -0.09];
+
+interface Opening {
+  a: number;
+  b: number;
+  open: number;
+  inked: number;
+  /** Sums weighted by width. */
+  strong: number;
+  weak: number;
+  texture: number;
+  held: boolean;
+  version: number;
+}
+
+/**
+ * Joins cells whose openings do not look like gaps, the weakest first, all openings of a pair
+ * together; what is left open closes.
+ *
+ * @param limitPx wider cuts are open.
+ * @param texture 0..1 for each cut: how much of it lies in hatching.
+ * @param onDecision is told the terms each decision was made on; for fitting the weights.
+ */
+export function mergeCells(
+  cells: CellFacts,
+  pairs: CellPairs,
+  cuts: readonly Cut[],
+  texture: Float64Array,
+  lineWidthPx: number,
+  limitPx: number,
+  rulingOf: (cut: number) => Ruling | undefined,
+  onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
+): Merged {
+  const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
+  const area = Float64Array.from(cells.areaPx);
+  const radius = cells.radiusPx.slice();
+  const find = (cell: number): number => {
+    let node = cell;
+    while (parent[node] !== node) {
+      parent[node] = parent[parent[node]!]!;
+      node = parent[node]!;
+    }
+    return node;
+  };
+  const openings: (Opening | null)[] = [];
+  for (let p = 0; p < pairs.count; p++) {
+    openings.push({ a: pairs.a[p]!, b: pairs.b[p]!, open: 0, inked: pairs.inkedPx[p]!, strong: 0, weak: 0, texture: 0, held: false, version: 0 });
+  }
+  const forced: number[] = [];
+  for (const [k, cut] of cuts.entries()) {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0) continue;
+    const opening = openings[pair]!;
+    const ruling = rulingOf(k);
+    opening.open += cut.widthPx;
+    opening.strong += cut.widthPx * Math.max(...cut.evidence);
+    opening.weak += cut.widthPx * Math.min(...cut.evidence);
+    opening.texture += cut.widthPx * texture[k]!;
+    if (ruling === 'closed') opening.held = true;
+    else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
+  }
+
+  const ofCell: Set<number>[] = Array.from({ length: cells.count }, () => new Set());
+  openings.forEach((opening, p) => {
+    ofCell[opening!.a]!.add(p);
+    ofCell[opening!.b]!.add(p);
+  });
+  const termsOf = (opening: Opening): number[] => {
+    const { open, inked } = opening;
+    const small = Math.min(area[opening.a]!, area[opening.b]!);
+    const r = Math.max(0.5, Math.min(radius[opening.a]!, radius[opening.b]!));
+    const soft = 0.3 * lineWidthPx;
+    return [
+      1,
+      log(open / (2 * r)),
+      opening.strong / open,
+      opening.weak / open,
+      log((open + soft) / (open + inked + soft)),
+      log(Math.max(1, small) / (lineWidthPx * lineWidthPx)) - 4,
+      opening.texture / open,
+      log(open / lineWidthPx),
+    ];
+  };
+  const score = (opening: Opening): number => {
+    const value = termsOf(opening).reduce((sum, term, k) => sum + term * SCORE_WEIGHTS[k]!, 0);
+    return Math.round(value * 1e6) / 1e6;
+  };
+
+  const heap = new WeakestFirst();
+  const queue = (p: number): void => {
+    const opening = openings[p]!;
+    opening.version++;
+    if (!opening.held) heap.push({ score: score(opening), pair: p, version: opening.version });
+  };
+  /** Score at which each first pair was joined. */
+  const joinedAt = new Float64Array(pairs.count).fill(NaN);
+  const inPair: number[][] = Array.from({ length: pairs.count }, (_, p) => [p]);
+  /** The pair each first pair went into, step by step. */
+  const into = Int32Array.from({ length: pairs.count }, (_, p) => p);
+
+  const join = (p: number, at: number): void => {
+    const opening = openings[p]!;
+    const [keep, gone] = opening.a < opening.b ? [opening.a, opening.b] : [opening.b, opening.a];
+    for (const first of inPair[p]!) joinedAt[first] = at;
+    openings[p] = null;
+    ofCell[keep]!.delete(p);
+    ofCell[gone]!.delete(p);
+    parent[gone] = keep;
+    area[keep] = area[keep]! + area[gone]!;
+    radius[keep] = Math.max(radius[keep]!, radius[gone]!);
+    for (const other of ofCell[gone]!) {
+      const moved = openings[other]!;
+      const far = moved.a === gone ? moved.b : moved.a;
+      const twin = [...ofCell[keep]!].find((q) => openings[q]!.a === far || openings[q]!.b === far);
+      if (twin === undefined) {
+        moved.a = Math.min(keep, far);
+        moved.b = Math.max(keep, far);
+        ofCell[keep]!.add(other);
+      } else {
+        const held = openings[twin]!;
+        held.open += moved.open;
+        held.inked += moved.inked;
+        held.strong += moved.strong;
+        held.weak += moved.weak;
+        held.texture += moved.texture;
+        held.held ||= moved.held;
+        into[other] = twin;
+        inPair[twin]!.push(...inPair[other]!);
+        openings[other] = null;
+        ofCell[far]!.delete(other);
+      }
+    }
+    ofCell[gone]!.clear();
+    for (const other of ofCell[keep]!) queue(other);
+  };
+
+  // What is ruled open, or wider than the limit, is open before anything else is looked at.
+  for (const p of forced) {
+    let now = p;
+    while (into[now] !== now) now = into[now]!;
+    if (openings[now] !== null) join(now, -9);
+  }
+  for (let p = 0; p < openings.length; p++) if (openings[p] !== null) queue(p);
+  for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
+    const opening = openings[next.pair];
+    if (opening === null || opening === undefined || opening.version !== next.version) continue;
+    if (next.score >= BOUNDS_SCORE) break;
+    onDecision?.(inPair[next.pair]!, termsOf(opening));
+    join(next.pair, next.score);
+  }
+
+  if (onDecision !== undefined) {
+    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsOf(opening)));
+  }
+  const scoreOfPair = joinedAt.slice();
+  openings.forEach((opening, p) => {
+    if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(opening);
+  });
+  const groupOfCell = Int32Array.from(parent, (_, cell) => find(cell));
+  const confidence = new Float64Array(cuts.length);
+  const bounds = new Uint8Array(cuts.length);
+  cuts.forEach((_, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0) return;
+    const value = Number.isNaN(scoreOfPair[pair]!) ? -9 : scoreOfPair[pair]!;
+    confidence[k] = Math.round(1000 / (1 + exp(-value))) / 1000;
+    bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
+  });
+  return { groupOfCell, confidence, bounds };
+}
+
+interface Entry {
+  readonly score: number;
+  readonly pair: number;
+  readonly version: number;
+}
+
+/** A heap of openings: the lowest score first, ties to the lower pair. */
+class WeakestFirst {
+  private readonly entries: Entry[] = [];
+
+  push(entry: Entry): void {
+    const { entries } = this;
+    let at = entries.push(entry) - 1;
+    while (at > 0) {
+      const up = (at - 1) >> 1;
+      if (!before(entry, entries[up]!)) break;
+      entries[at] = entries[up]!;
+      at = up;
+    }
+    entries[at] = entry;
+  }
+
+  pop(): Entry | undefined {
+    const { entries } = this;
+    const first = entries[0];
+    const last = entries.pop();
+    if (first === undefined || last === undefined || entries.length === 0) return first;
+    let at = 0;
+    for (;;) {
+      let child = 2 * at + 1;
+      if (child >= entries.length) break;
+      if (child + 1 < entries.length && before(entries[child + 1]!, entries[child]!)) child++;
+      if (!before(entries[child]!, last)) break;
+      entries[at] = entries[child]!;
+      at = child;
+    }
+    entries[at] = last;
+    return first;
+  }
+}
+
+function before(a: Entry, b: Entry): boolean {
+  return a.score < b.score || (a.score === b.score && a.pair < b.pair);
+}

@@ -1,0 +1,101 @@
+import { cosDegrees, sinDegrees } from '../exact/exactMath.ts';
+import type { Cut, Proposal } from './Cut.ts';
+
+/** Turns of a neck's cut about its middle that are tried for a shorter one, in degrees. */
+const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map((turn) => [cosDegrees(turn), sinDegrees(turn)] as const);
+
+/**
+ * Carries a proposal from a reduced grid over to the page: from its middle outwards to the first
+ * ink on either side.
+ *
+ * @param factor page px per grid px.
+ * @returns null where the page shows no paper between two pieces of ink there.
+ */
+export function placeCut(
+  proposal: Proposal,
+  factor: number,
+  ink: Uint8Array,
+  width: number,
+  height: number,
+  limitPx: number,
+): Cut | null {
+  const onPage = (v: number): number => v * factor + (factor - 1) / 2;
+  const [ax, ay] = [onPage(proposal.x0), onPage(proposal.y0)];
+  const [bx, by] = [onPage(proposal.x1), onPage(proposal.y1)];
+  const length = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay));
+  const [ux, uy] = length === 0 ? [1, 0] : [(bx - ax) / length, (by - ay) / length];
+  const reach = length / 2 + 3 * factor + 2;
+  let best: Cut | null = null;
+  const middle = middleOf(ax, ay, bx, by, ink, width, height);
+  if (middle !== null) {
+    for (const [cos, sin] of TURNS) {
+      // A neck's cut is turned to where it is shortest; others only where the straight one misses.
+      if (best !== null && proposal.kind !== 'neck') break;
+      const [rx, ry] = [ux * cos - uy * sin, ux * sin + uy * cos];
+      const from = firstInk(middle, -rx, -ry, reach, ink, width, height);
+      const to = firstInk(middle, rx, ry, reach, ink, width, height);
+      if (from === null || to === null || (from.edge && to.edge)) continue;
+      const [dx, dy] = [to.x - from.x, to.y - from.y];
+      const widthPx = Math.max(1, Math.sqrt(dx * dx + dy * dy) - 1);
+      if (widthPx > limitPx || (best !== null && widthPx >= best.widthPx)) continue;
+      const kind = from.edge || to.edge ? 'edge' : proposal.kind === 'edge' ? 'line' : proposal.kind;
+      best = { from: [from.x, from.y], to: [to.x, to.y], widthPx, kind, evidence: proposal.evidence };
+    }
+  }
+  return best;
+}
+
+/** The middle of a cut, or, where ink lies on it, the paper of the chord nearest to the middle. */
+function middleOf(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  ink: Uint8Array,
+  width: number,
+  height: number,
+): readonly [number, number] | null {
+  const steps = Math.max(1, Math.ceil(Math.max(Math.abs(bx - ax), Math.abs(by - ay))));
+  for (let k = 0; k <= steps; k++) {
+    const t = 0.5 + ((k % 2 === 0 ? 1 : -1) * Math.ceil(k / 2)) / steps;
+    if (t < 0 || t > 1) continue;
+    const x = ax + (bx - ax) * t;
+    const y = ay + (by - ay) * t;
+    const [px, py] = [Math.round(x), Math.round(y)];
+    if (px >= 0 && py >= 0 && px < width && py < height && ink[py * width + px]! < 128) return [x, y];
+  }
+  return null;
+}
+
+function firstInk(
+  [x, y]: readonly [number, number],
+  dx: number,
+  dy: number,
+  reach: number,
+  ink: Uint8Array,
+  width: number,
+  height: number,
+): { x: number; y: number; edge: boolean } | null {
+  let [lastX, lastY] = [x, y];
+  for (let t = 0.5; t <= reach; t += 0.5) {
+    const px = Math.round(x + dx * t);
+    const py = Math.round(y + dy * t);
+    if (px < 0 || py < 0 || px >= width || py >= height) return { x: lastX, y: lastY, edge: true };
+    if (ink[py * width + px]! >= 128) return { x: px, y: py, edge: false };
+    [lastX, lastY] = [px, py];
+  }
+  return null;
+}
+
+/** The paper pixels of a cut: an 8-connected line, which no 4-connected path of paper passes. */
+export function pixelsOfCut(cut: Pick<Cut, 'from' | 'to'>, ink: Uint8Array, width: number, visit: (at: number) => void): void {
+  const [x0, y0] = cut.from;
+  const [x1, y1] = cut.to;
+  const steps = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));
+  for (let k = 0; k <= steps; k++) {
+    const x = steps === 0 ? x0 : Math.round(x0 + ((x1 - x0) * k) / steps);
+    const y = steps === 0 ? y0 : Math.round(y0 + ((y1 - y0) * k) / steps);
+    const at = y * width + x;
+    if (ink[at]! < 128) visit(at);
+  }
+}

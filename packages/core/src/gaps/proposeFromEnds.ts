@@ -1,0 +1,121 @@
+import { cosDegrees, sinDegrees } from '../exact/exactMath.ts';
+import { quantised, type Proposal } from './Cut.ts';
+import type { InkGrid } from './InkGrid.ts';
+import type { LooseEnds } from './traceStrokes.ts';
+
+/** Both ends may turn this far away from the chord. */
+const LEAST_COSINE = cosDegrees(100);
+/** What a full turn away from the chord adds to its length. */
+const TURN_PENALTY = 0.9;
+/** Rays of an end towards lines, in degrees. */
+const FAN = [0, 10, -10, 20, -20, 30, -30, 40, -40, 50, -50, 60, -60, 70, -70] as const;
+/** Rays turned farther than this (a cosine) may meet the stroke's own flank. */
+const STEEP = 0.8;
+const RAYS = FAN.map((turn) => [cosDegrees(turn), sinDegrees(turn)] as const);
+/** An end this many line widths from the page's edge closes to it. */
+const EDGE_REACH = 3.5;
+
+/** Cuts from loose ends: to other ends, to lines, to the page's edge. @param limit longest cut in px of the grid. */
+export function proposeFromEnds(grid: InkGrid, ends: LooseEnds, limit: number, lineWidth: number): Proposal[] {
+  const proposals: Proposal[] = [];
+  pairEnds(grid, ends, limit, proposals);
+  for (let end = 0; end < ends.count; end++) reachLines(grid, ends, end, limit, lineWidth, proposals);
+  return proposals;
+}
+
+function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]): void {
+  const { x, y, dx, dy, weight, count } = ends;
+  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
+  for (let i = 0; i < count; i++) {
+    const a = order[i]!;
+    for (let j = i + 1; j < count; j++) {
+      const b = order[j]!;
+      const vx = x[b]! - x[a]!;
+      if (vx > limit) break;
+      const vy = y[b]! - y[a]!;
+      const d2 = vx * vx + vy * vy;
+      if (d2 > limit * limit || d2 === 0) continue;
+      const d = Math.sqrt(d2);
+      const turnA = (dx[a]! * vx + dy[a]! * vy) / d;
+      const turnB = -(dx[b]! * vx + dy[b]! * vy) / d;
+      if (d > 2 && (turnA < LEAST_COSINE || turnB < LEAST_COSINE)) continue;
+      if (!isClear(grid, x[a]!, y[a]!, x[b]!, y[b]!)) continue;
+      const straight = 1 - (turnA + turnB) / 2;
+      out.push({
+        x0: x[a]!, y0: y[a]!, x1: x[b]!, y1: y[b]!,
+        kind: 'ends',
+        evidence: [weight[a]!, weight[b]!],
+        ends: [a, b],
+        // Two ends that look at each other are worth a longer cut than one that runs onto a line.
+        cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
+      });
+    }
+  }
+}
+
+/** Where a ray met something. */
+interface Hit {
+  readonly x: number;
+  readonly y: number;
+  readonly cost: number;
+  readonly edge: boolean;
+}
+
+function reachLines(grid: InkGrid, ends: LooseEnds, end: number, limit: number, lineWidth: number, out: Proposal[]): void {
+  const { width, height, ink } = grid;
+  const [x, y, dx, dy] = [ends.x[end]!, ends.y[end]!, ends.dx[end]!, ends.dy[end]!];
+  let best: Hit | null = null;
+  let ahead: Hit | null = null;
+  for (const [cos, sin] of RAYS) {
+    const rx = dx * cos - dy * sin;
+    const ry = dx * sin + dy * cos;
+    const factor = 1 + TURN_PENALTY * (1 - cos);
+    const reach = Math.min(limit, best === null ? limit : best.cost / factor);
+    let outside = false;
+    for (let t = 1; t <= reach; t++) {
+      const px = Math.round(x + rx * t);
+      const py = Math.round(y + ry * t);
+      if (px < 0 || py < 0 || px >= width || py >= height) {
+        if (t <= EDGE_REACH * lineWidth) {
+          const hit: Hit = { x: Math.min(width - 1, Math.max(0, px)), y: Math.min(height - 1, Math.max(0, py)), cost: t * factor, edge: true };
+          if (best === null || hit.cost < best.cost) best = hit;
+          if (cos === 1) ahead = hit;
+        }
+        break;
+      }
+      if (ink[py * width + px]! < 128) {
+        outside = true;
+        continue;
+      }
+      // Still in the end's own ink, or along the flank of its ragged tip.
+      if (!outside || (cos < STEEP && t < 0.6 * ends.radius[end]! + 1.5)) continue;
+      const hit: Hit = { x: px, y: py, cost: t * factor, edge: false };
+      if (best === null || hit.cost < best.cost) best = hit;
+      if (cos === 1) ahead = hit;
+      break;
+    }
+  }
+  const add = (hit: Hit): void => {
+    const kind = hit.edge ? 'edge' : 'line';
+    out.push({ x0: x, y0: y, x1: hit.x, y1: hit.y, kind, evidence: [ends.weight[end]!, 0], ends: [end, -1], cost: quantised(hit.cost) });
+  };
+  if (best !== null) add(best);
+  if (ahead !== null && best !== null && (ahead.x !== best.x || ahead.y !== best.y)) add(ahead);
+}
+
+/** Whether paper alone lies between two points of ink, but for the ink at both. */
+export function isClear(grid: InkGrid, x0: number, y0: number, x1: number, y1: number): boolean {
+  const { ink, width } = grid;
+  const steps = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));
+  let state = 0;
+  for (let k = 0; k <= steps; k++) {
+    const px = Math.round(x0 + ((x1 - x0) * k) / steps);
+    const py = Math.round(y0 + ((y1 - y0) * k) / steps);
+    const inked = ink[py * width + px]! >= 128;
+    // Ink, paper, ink: nothing else.
+    if (state === 0 && !inked) state = 1;
+    else if (state === 1 && inked) state = 2;
+    else if (state === 2 && !inked) return false;
+  }
+  return state >= 1;
+}

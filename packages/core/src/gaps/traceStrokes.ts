@@ -1,0 +1,302 @@
+import { NO_PAPER } from '../regions/paintCells.ts';
+import type { InkGrid } from './InkGrid.ts';
+import { neighbourhood, neighbourOffsets, thinAgain, type Skeleton } from './thinInk.ts';
+
+/** Loose ends of strokes, as columns of one table; lengths in px of the grid. */
+export interface LooseEnds {
+  readonly count: number;
+  /** Last point of the ink, on the stroke's axis. */
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  /** Outward direction of the stroke, of length one. */
+  readonly dx: Float64Array;
+  readonly dy: Float64Array;
+  /** Half width of the stroke near its end. */
+  readonly radius: Float64Array;
+  /** How far the stroke could be followed back. */
+  readonly length: Float64Array;
+  /** How much this end says that a line stops here, 0..1. */
+  readonly weight: Float64Array;
+}
+
+/** The middle line of a stroke from its loose end to where it meets another; px of the grid. */
+export interface Stroke {
+  readonly x: Int32Array;
+  readonly y: Int32Array;
+  readonly radius: Float64Array;
+  readonly length: number;
+}
+
+/** Strokes longer than this many line widths are no grain: they are not followed further. */
+const LONGEST_STROKE = 40;
+
+/** Set bits of a neighbourhood. */
+const COUNT = Uint8Array.from({ length: 256 }, (_, code) => {
+  let bits = 0;
+  for (let k = 0; k < 8; k++) bits += (code >> k) & 1;
+  return bits;
+});
+
+/** Half width of the ink at a pixel of the middle line, in px. */
+function radiusAt(grid: InkGrid, stride: number, padded: number): number {
+  const y = ((padded / stride) | 0) - 1;
+  const x = (padded % stride) - 1;
+  const source = grid.nearest[y * grid.width + x]!;
+  if (source === NO_PAPER || source >= 0) return 0;
+  const at = ~source;
+  const sy = (at / grid.width) | 0;
+  const dx = x - (at - sy * grid.width);
+  const dy = y - sy;
+  return Math.sqrt(dx * dx + dy * dy) - 0.5;
+}
+
+const PRUNE_ROUNDS = 4;
+
+/**
+ * Takes spurs off the middle lines, whose ends are corners of the ink and not ends of strokes, and
+ * strokes no longer than the line is wide.
+ *
+ * @param lineWidth in px of the grid.
+ */
+export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number): Skeleton {
+  let current = skeleton;
+  for (let round = 0; round < PRUNE_ROUNDS; round++) {
+    const doomed: number[] = [];
+    for (const end of endsOf(current)) {
+      const path = followStroke(current, end, 40 * lineWidth, false);
+      const last = path.at(-1)!;
+      const length = lengthOf(path, current.stride);
+      const junction = COUNT[neighbourhood(current.on, last, current.stride)]! > 2;
+      if (!junction) {
+        if (length < lineWidth) doomed.push(...path);
+        continue;
+      }
+      const room = radiusAt(grid, current.stride, last) + 0.8 * Math.max(radiusAt(grid, current.stride, end), lineWidth / 2);
+      if (length <= room) for (let k = 0; k < path.length - 1; k++) doomed.push(path[k]!);
+    }
+    if (doomed.length === 0) break;
+    for (const at of doomed) current.on[at] = 0;
+    current = thinAgain(current);
+  }
+  return current;
+}
+
+function endsOf({ pixels, on, stride }: Skeleton): number[] {
+  const ends: number[] = [];
+  for (const at of pixels) if (on[at] === 1 && COUNT[neighbourhood(on, at, stride)] === 1) ends.push(at);
+  return ends;
+}
+
+/**
+ * Walks along the middle line from an end: to the next junction, or through junctions while the
+ * line goes on straight.
+ *
+ * @returns padded indices, the end first; a junction that stops the walk is the last.
+ */
+function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, through: boolean): number[] {
+  const offsets = neighbourOffsets(stride);
+  const path = [end];
+  const seen = new Set(path);
+  while (path.length < maxLength) {
+    const at = path.at(-1)!;
+    const next: number[] = [];
+    // Straight neighbours first: in a corner of three the diagonal one comes after.
+    for (let k = 0; k < 8; k += 2) if (on[at + offsets[k]!] === 1 && !seen.has(at + offsets[k]!)) next.push(at + offsets[k]!);
+    for (let k = 1; k < 8; k += 2) {
+      const other = at + offsets[k]!;
+      if (on[other] === 1 && !seen.has(other) && !(on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1)) next.push(other);
+    }
+    if (next.length === 0) break;
+    if (next.length > 1 && path.length > 1) {
+      if (!through) break;
+      const straight = straightExit(on, stride, path, next);
+      if (straight < 0) break;
+      for (const other of next) seen.add(other);
+      path.push(straight);
+      continue;
+    }
+    for (const other of next) seen.add(other);
+    path.push(next[0]!);
+  }
+  return path;
+}
+
+const EXIT_STEPS = 7;
+/** Cosine from which an exit counts as the same stroke. */
+const STRAIGHT = 0.85;
+
+/** The exit of a junction that lines up with the way come, or -1. */
+function straightExit(on: Uint8Array, stride: number, path: readonly number[], exits: readonly number[]): number {
+  const at = path.at(-1)!;
+  const from = path[Math.max(0, path.length - 1 - EXIT_STEPS)]!;
+  const [ix, iy] = between(from, at, stride);
+  let best = STRAIGHT;
+  let chosen = -1;
+  for (const exit of exits) {
+    const offsets = neighbourOffsets(stride);
+    let previous = at;
+    let here = exit;
+    for (let k = 1; k < EXIT_STEPS; k++) {
+      let next = -1;
+      for (const offset of offsets) {
+        const other = here + offset;
+        if (on[other] === 1 && other !== previous && !exits.includes(other) && other !== at) {
+          next = other;
+          break;
+        }
+      }
+      if (next < 0) break;
+      previous = here;
+      here = next;
+    }
+    const [ox, oy] = between(at, here, stride);
+    const norm = Math.sqrt((ix * ix + iy * iy) * (ox * ox + oy * oy));
+    const cosine = norm === 0 ? 0 : (ix * ox + iy * oy) / norm;
+    if (cosine > best) {
+      best = cosine;
+      chosen = exit;
+    }
+  }
+  return chosen;
+}
+
+function between(from: number, to: number, stride: number): [number, number] {
+  const fy = (from / stride) | 0;
+  const ty = (to / stride) | 0;
+  return [to - ty * stride - (from - fy * stride), ty - fy];
+}
+
+function lengthOf(path: readonly number[], stride: number): number {
+  let length = 0;
+  for (let k = 1; k < path.length; k++) {
+    const step = Math.abs(path[k]! - path[k - 1]!);
+    length += step === 1 || step === stride ? 1 : Math.SQRT2;
+  }
+  return length;
+}
+
+/**
+ * Finds the loose ends with their directions.
+ *
+ * @param lineWidth in px of the grid.
+ * @returns the ends, and the stroke behind each of them.
+ */
+export function findLooseEnds(
+  grid: InkGrid,
+  skeleton: Skeleton,
+  lineWidth: number,
+): { ends: Omit<LooseEnds, 'weight'>; strokes: Stroke[] } {
+  const { stride } = skeleton;
+  const found = endsOf(skeleton);
+  const rows: number[][] = [];
+  const strokes: Stroke[] = [];
+  for (const end of found) {
+    const path = followStroke(skeleton, end, Math.ceil(14 * lineWidth), true);
+    const length = lengthOf(path, stride);
+    // A taper says little about the stroke: its half width is taken a little behind the end.
+    const behind = path[Math.min(path.length - 1, Math.ceil(lineWidth))]!;
+    const radius = Math.max(radiusAt(grid, stride, end), radiusAt(grid, stride, behind));
+    const direction = outwardDirection(path, stride, Math.ceil(Math.max(8, 4 * radius + 6)));
+    if (direction === null) continue;
+    const [ex, ey] = [(end % stride) - 1, ((end / stride) | 0) - 1];
+    const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
+    rows.push([tx, ty, direction[0], direction[1], radius, length]);
+    strokes.push(strokeOf(grid, stride, followStroke(skeleton, end, Math.ceil(LONGEST_STROKE * lineWidth), false)));
+  }
+  const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
+  const ends = { x: column(0), y: column(1), dx: column(2), dy: column(3), radius: column(4), length: column(5) };
+  return { ends: { count: rows.length, ...ends }, strokes };
+}
+
+function strokeOf(grid: InkGrid, stride: number, path: readonly number[]): Stroke {
+  return {
+    x: Int32Array.from(path, (at) => (at % stride) - 1),
+    y: Int32Array.from(path, (at) => ((at / stride) | 0) - 1),
+    radius: Float64Array.from(path, (at) => radiusAt(grid, stride, at)),
+    length: lengthOf(path, stride),
+  };
+}
+
+/** Direction at the end of a path, from a quadratic through it by least squares; null for a point. */
+function outwardDirection(path: readonly number[], stride: number, reach: number): readonly [number, number] | null {
+  const n = Math.min(path.length, reach + 1);
+  if (n < 2) return null;
+  const [px, py] = [new Float64Array(n), new Float64Array(n)];
+  for (let k = 0; k < n; k++) {
+    py[k] = (path[k]! / stride) | 0;
+    px[k] = path[k]! % stride;
+  }
+  let [dx, dy] = [px[0]! - px[n - 1]!, py[0]! - py[n - 1]!];
+  if (n >= 6) [dx, dy] = [-slopeAtStart(px, n), -slopeAtStart(py, n)];
+  const norm = Math.sqrt(dx * dx + dy * dy);
+  return norm === 0 ? null : [dx / norm, dy / norm];
+}
+
+/** Slope at 0 of the parabola that fits the values at 0, 1, 2, ... best; flattened half way towards the straight fit. */
+function slopeAtStart(values: Float64Array, n: number): number {
+  let [s1, s2, s3, s4, m0, m1, m2] = [0, 0, 0, 0, 0, 0, 0];
+  for (let t = 0; t < n; t++) {
+    const v = values[t]! - values[0]!;
+    s1 += t;
+    s2 += t * t;
+    s3 += t * t * t;
+    s4 += t * t * t * t;
+    m0 += v;
+    m1 += v * t;
+    m2 += v * t * t;
+  }
+  const line = (n * m1 - s1 * m0) / (n * s2 - s1 * s1);
+  const det = n * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2 * s2);
+  if (det === 0) return line;
+  const b = (n * (m1 * s4 - m2 * s3) - m0 * (s1 * s4 - s2 * s3) + s2 * (s1 * m2 - s2 * m1)) / det;
+  return 0.6 * b + 0.4 * line;
+}
+
+/** Where the ink ends ahead of the middle line's end. */
+function tipOf(grid: InkGrid, x: number, y: number, [dx, dy]: readonly [number, number], reach: number): [number, number] {
+  let [tx, ty] = [x, y];
+  for (let t = 0.5; t <= reach; t += 0.5) {
+    const px = Math.round(x + dx * t);
+    const py = Math.round(y + dy * t);
+    if (px < 0 || py < 0 || px >= grid.width || py >= grid.height || grid.ink[py * grid.width + px]! < 128) break;
+    [tx, ty] = [px, py];
+  }
+  return [tx, ty];
+}
+
+/** Strokes count in full from this many line widths on. */
+const FULL_LENGTH = 5;
+
+type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'length'>;
+
+/** An end of a stroke in hatching says this much of what another one says. */
+const IN_TEXTURE = 0.1;
+
+/** Long strokes count full; an end among parallel ones is discounted by their number, one in hatching nearly wholly. */
+export function weighEnds(ends: EndColumns, inTexture: Uint8Array, lineWidth: number): Float64Array {
+  const { x, y, dx, dy, length } = ends;
+  const count = x.length;
+  const reach = 6 * lineWidth;
+  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
+  const parallel = new Int32Array(count);
+  for (let i = 0; i < count; i++) {
+    const a = order[i]!;
+    for (let j = i + 1; j < count; j++) {
+      const b = order[j]!;
+      if (x[b]! - x[a]! > reach) break;
+      const vy = y[b]! - y[a]!;
+      const vx = x[b]! - x[a]!;
+      if (vx * vx + vy * vy > reach * reach) continue;
+      // Side by side and the same way: two that face each other are one broken line.
+      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! < 0.88) continue;
+      parallel[a] = parallel[a]! + 1;
+      parallel[b] = parallel[b]! + 1;
+    }
+  }
+  return Float64Array.from(
+    x,
+    (_, k) =>
+      (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) * (inTexture[k] === 1 ? IN_TEXTURE : 1)) /
+      (1 + (parallel[k]! > 1 ? parallel[k]! : 0)),
+  );
+}

@@ -1,0 +1,100 @@
+import type { Cut } from '../gaps/Cut.ts';
+import { mergeCells, type CellFacts, type CellPairs, type Ruling } from '../gaps/mergeCells.ts';
+import { adoptCrumbs } from './adoptCrumbs.ts';
+import { buildRegions, type Regions } from './buildRegions.ts';
+import type { Cells } from './labelRuns.ts';
+
+/** What a page is divided by, from its ink alone: cells at all cuts and what stands between them. */
+export interface CellGraph {
+  readonly cells: Cells;
+  readonly facts: CellFacts;
+  /** Pixel index deep inside each cell. */
+  readonly anchor: Int32Array;
+  readonly cuts: readonly Cut[];
+  readonly pairs: CellPairs;
+  /** 0..1 for each cut: how much of it lies in hatching. */
+  readonly texture: Float64Array;
+}
+
+/** A cut with what came of it. */
+export interface Closure extends Cut {
+  /** `x,y-x,y`: what a ruling on it is kept under. */
+  readonly key: string;
+  /** 0..1: how likely it parts two shapes. */
+  readonly confidence: number;
+  readonly ruling: Ruling | null;
+  /** Whether it bounds regions now. */
+  readonly accepted: boolean;
+  /** Area of the cells on both sides, joined as they are, in px; the same region twice where it parts nothing. */
+  readonly separatesPx: readonly [number, number];
+  /** Regions on both sides. */
+  readonly regions: readonly [number, number];
+}
+
+export interface Division {
+  readonly regions: Regions;
+  /** Every cut that could part something, widest stake first is up to the reader. */
+  readonly closures: readonly Closure[];
+}
+
+export interface DivideOptions {
+  readonly lineWidthPx: number;
+  /** Wider cuts are open. */
+  readonly maxGapPx: number;
+  readonly crumbLimitPx2: number;
+  /** By closure key. */
+  readonly rulings: ReadonlyMap<string, Ruling>;
+}
+
+export function keyOfCut({ from, to }: Pick<Cut, 'from' | 'to'>): string {
+  return `${from[0]},${from[1]}-${to[0]},${to[1]}`;
+}
+
+/** Joins cells into regions by the rulings. Cost: by cells and cuts, not by pixels. */
+export function divideRegions(
+  graph: CellGraph,
+  field: Int32Array,
+  width: number,
+  height: number,
+  options: DivideOptions,
+): Division {
+  const { cells, cuts, pairs } = graph;
+  const keys = cuts.map(keyOfCut);
+  const { groupOfCell, confidence, bounds } = mergeCells(
+    graph.facts,
+    pairs,
+    cuts,
+    graph.texture,
+    options.lineWidthPx,
+    options.maxGapPx,
+    (k) => options.rulings.get(keys[k]!),
+  );
+  const groupArea = new Float64Array(cells.count);
+  for (let c = 0; c < cells.count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + cells.areaPx[c]!;
+  const areaOfCell = Float64Array.from(groupOfCell, (group) => groupArea[group]!);
+  const adopter = adoptCrumbs(field, areaOfCell, graph.anchor, width, height, options.crumbLimitPx2);
+  const isCrumb = new Uint8Array(cells.count);
+  const owner = groupOfCell.slice();
+  for (let c = 0; c < cells.count; c++) {
+    if (adopter[c] === c) continue;
+    isCrumb[c] = 1;
+    owner[c] = groupOfCell[adopter[c]!]!;
+  }
+  const regions = buildRegions(cells, owner, isCrumb, graph.anchor, width, height);
+  const closures: Closure[] = [];
+  cuts.forEach((cut, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0 || cut.widthPx > options.maxGapPx) return;
+    const sides = [regions.ofCell[pairs.a[pair]!]!, regions.ofCell[pairs.b[pair]!]!] as const;
+    closures.push({
+      ...cut,
+      key: keys[k]!,
+      confidence: confidence[k]!,
+      ruling: options.rulings.get(keys[k]!) ?? null,
+      accepted: bounds[k] === 1 && sides[0] !== sides[1],
+      separatesPx: [areaOfCell[pairs.a[pair]!]!, areaOfCell[pairs.b[pair]!]!],
+      regions: sides,
+    });
+  });
+  return { regions, closures };
+}
