@@ -1,4 +1,4 @@
-import { DEFAULT_PREP, surveyPage } from '@jumble/core';
+import { NO_GAPS_PREP, surveyPage } from '@jumble/core';
 import { largePage } from './largePage.ts';
 import { naiveSurvey } from './naiveSurvey.ts';
 
@@ -25,7 +25,7 @@ for (let run = 0; run < RUNS; run++) {
   let last = performance.now();
   let slot = 0;
   const started = last;
-  const survey = surveyPage(grey, DEFAULT_PREP, {
+  const survey = surveyPage(grey, NO_GAPS_PREP, {
     // Page-sized memory is made once, as the application's workers do.
     allocate: (bytes) => (pool[slot] ??= new ArrayBuffer(bytes)) && pool[slot++]!,
     onStep: (step) => {

@@ -1,4 +1,4 @@
-import { editCastScene, editColour, editFill, editGroup, editPart, type RecordEdit } from '@jumble/core';
+import { DEFAULT_PREP, editCastScene, editColour, editFill, editGroup, editPart, type RecordEdit } from '@jumble/core';
 import { DEMO_CAST } from './castOfDemo.ts';
 import { PAGE_COUNT, renderInk, renderInkPng, renderTruth } from './renderPage.ts';
 import { truthFills } from './truthFills.ts';
@@ -70,7 +70,7 @@ async function flatUpperHalf(
   pageId: string,
   number: number,
 ): Promise<void> {
-  const { fills } = truthFills(await renderInk(number), await renderTruth(number));
+  const { fills } = truthFills(await renderInk(number), await renderTruth(number), DEFAULT_PREP);
   let revision = 0;
   for (const group of DEMO_CAST) {
     for (const part of group.parts) {

@@ -1,4 +1,4 @@
-import { DEFAULT_PREP, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
+import { NO_GAPS_PREP, surveyPage, type GreyRaster, type Prep, type Survey } from '@jumble/core';
 import { DEMO_PARTS } from './castOfDemo.ts';
 
 /** A region with the part it was drawn for. */
@@ -12,8 +12,12 @@ export interface TrueFill {
 }
 
 /** What each region of a page was meant to be: the part of most of its paper. */
-export function truthFills(grey: GreyRaster, truth: Uint8Array): { survey: Survey; fills: TrueFill[] } {
-  const survey = surveyPage(grey, DEFAULT_PREP);
+export function truthFills(
+  grey: GreyRaster,
+  truth: Uint8Array,
+  prep: Prep = NO_GAPS_PREP,
+): { survey: Survey; fills: TrueFill[] } {
+  const survey = surveyPage(grey, prep);
   const { regions, field, width } = survey;
   const votes = new Uint32Array(regions.count * DEMO_PARTS.length);
   for (let i = 0; i < field.length; i++) {

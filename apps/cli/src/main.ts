@@ -20,7 +20,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .description('write the regions of each page as a picture of labels and a JSON report')
     .argument('<files...>', 'page files')
     .requiredOption('--out <dir>', 'folder for the results')
-    .option('--max-gap <px>', 'largest gap to close; only 0 until gaps are closed', maxGap, 0)
+    .option('--max-gap <px>', 'largest gap to close: auto, or px, 0 for none', maxGap, 'auto')
     .option('--no-labels', 'leave out the picture of labels')
     .option('--repeat <n>', 'measure the best of n runs', repeatCount, 1)
     .action(async (files: string[], options: RegionsOptions) => {
@@ -33,7 +33,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .argument('<file>', 'page file')
     .requiredOption('--fills <file>', 'FILLS.json, or the word scratch')
     .requiredOption('--out <target>', 'OUT.ora, or a folder')
-    .option('--max-gap <px>', 'largest gap to close; only 0 until gaps are closed', maxGap, 0)
+    .option('--max-gap <px>', 'largest gap to close: auto, or px, 0 for none', maxGap, 'auto')
     .option('--trap <rule>', 'middle, or a depth in px', trapRule, { rule: 'middle' })
     .option('--layers <split>', 'part or single', layerSplit, 'part')
     .action(async (file: string, options: FlatOptions) => {
@@ -53,9 +53,11 @@ export async function main(argv: readonly string[]): Promise<number> {
   }
 }
 
-function maxGap(text: string): number {
-  if (text === '0') return 0;
-  throw new InvalidArgumentError('gaps are not closed yet: only 0 is accepted.');
+function maxGap(text: string): 'auto' | number {
+  if (text === 'auto') return text;
+  const px = Number(text);
+  if (text.trim() !== '' && Number.isFinite(px) && px >= 0 && px <= 4000) return px;
+  throw new InvalidArgumentError('it must be "auto" or a number of px from 0 to 4000.');
 }
 
 function repeatCount(text: string): number {

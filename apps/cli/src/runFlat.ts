@@ -30,7 +30,7 @@ import { UsageError } from './UsageError.ts';
 export interface FlatOptions {
   readonly fills: string;
   readonly out: string;
-  readonly maxGap: number;
+  readonly maxGap: 'auto' | number;
   readonly trap: TrapRule;
   readonly layers: LayerSplit;
 }
@@ -44,7 +44,7 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
   const decoded = await decodePage(file).catch((error: unknown) => {
     throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
   });
-  const survey = surveyPage(decoded.grey, DEFAULT_PREP);
+  const survey = surveyPage(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap });
   const given = options.fills === 'scratch' ? scratchFills(survey) : await readFills(options.fills, survey);
   const input: HandoffInput = {
     survey,

@@ -1,13 +1,13 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import { DEFAULT_PREP, labelRaster, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
+import { DEFAULT_PREP, labelRaster, surveyPage, type GreyRaster, type Prep, type Survey } from '@jumble/core';
 import { setPngFacts } from '@jumble/formats';
 import { decodePage, encodeRgb, PageFileError } from '@jumble/raster-io';
 import { UsageError } from './UsageError.ts';
 
 export interface RegionsOptions {
   readonly out: string;
-  readonly maxGap: number;
+  readonly maxGap: 'auto' | number;
   readonly labels: boolean;
   readonly repeat: number;
 }
@@ -60,7 +60,7 @@ async function reportFile(file: string, target: string, options: RegionsOptions)
     const started = performance.now();
     decoded = await decodePage(file);
     keep('decode', performance.now() - started);
-    survey = timedSurvey(decoded.grey, keep, pool);
+    survey = timedSurvey(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap }, keep, pool);
   }
   if (decoded === undefined || survey === undefined) return;
   if (options.labels) {
@@ -71,10 +71,15 @@ async function reportFile(file: string, target: string, options: RegionsOptions)
   await writeFile(`${target}.regions.json`, `${JSON.stringify(report)}\n`);
 }
 
-function timedSurvey(grey: GreyRaster, keep: (step: string, ms: number) => void, pool: ArrayBufferLike[]): Survey {
+function timedSurvey(
+  grey: GreyRaster,
+  prep: Prep,
+  keep: (step: string, ms: number) => void,
+  pool: ArrayBufferLike[],
+): Survey {
   let taken = 0;
   let last = performance.now();
-  return surveyPage(grey, DEFAULT_PREP, {
+  return surveyPage(grey, prep, {
     allocate: (bytes) => {
       const slot = taken++;
       if (pool[slot]?.byteLength !== bytes) pool[slot] = new ArrayBuffer(bytes);
@@ -108,7 +113,16 @@ function regionsReport(survey: Survey, dpi: number | null, timings: Timings): ob
         touchesEdge: regions.touchesEdge[r] === 1,
       };
     }),
-    closures: [],
-    timingsMs: { gaps: 0, ...Object.fromEntries(Object.entries(timings).map(([step, ms]) => [step, round(ms)])) },
+    maxGapPx: survey.maxGapPx,
+    closures: survey.closures.map(({ from, to, widthPx, kind, confidence, accepted, separatesPx }) => ({
+      from,
+      to,
+      widthPx: round(widthPx),
+      kind,
+      confidence,
+      accepted,
+      separatesPx,
+    })),
+    timingsMs: { ...Object.fromEntries(Object.entries(timings).map(([step, ms]) => [step, round(ms)])) },
   };
 }

@@ -32,14 +32,26 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
     const pair = graph.pairs.ofCut[k]!;
     if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
   });
-  mergeCells(graph.facts, graph.pairs, graph.cuts, graph.texture, lineWidthPx.median, maxGapPx, () => undefined, (pairs, terms) => {
-    const vote = pairs.reduce((sum, pair) => sum + votes[pair]!, 0);
-    samples.push({ terms, parts: vote > 0, weight });
-  });
+  mergeCells(
+    graph.facts,
+    graph.pairs,
+    graph.cuts,
+    graph.texture,
+    lineWidthPx.median,
+    maxGapPx,
+    () => undefined,
+    (pairs, terms) => {
+      const vote = pairs.reduce((sum, pair) => sum + votes[pair]!, 0);
+      samples.push({ terms, parts: vote > 0, weight });
+    },
+  );
 }
 
 /** Whether a cut lies on an outline of the drawing as it was meant. */
-function partsIn(truth: Survey, { from, to }: { from: readonly [number, number]; to: readonly [number, number] }): boolean {
+function partsIn(
+  truth: Survey,
+  { from, to }: { from: readonly [number, number]; to: readonly [number, number] },
+): boolean {
   const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
   const norm = Math.hypot(dx, dy) || 1;
   const [mx, my] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
@@ -85,7 +97,9 @@ function solve(matrix: number[][], right: number[]): number[] {
   const rows = matrix.map((row, k) => [...row, right[k]!]);
   const n = rows.length;
   for (let c = 0; c < n; c++) {
-    const pivot = rows.slice(c).reduce((best, row, k) => (Math.abs(row[c]!) > Math.abs(rows[best]![c]!) ? c + k : best), c);
+    const pivot = rows
+      .slice(c)
+      .reduce((best, row, k) => (Math.abs(row[c]!) > Math.abs(rows[best]![c]!) ? c + k : best), c);
     [rows[c], rows[pivot]] = [rows[pivot]!, rows[c]!];
     for (let r = 0; r < n; r++) {
       if (r === c) continue;
@@ -106,5 +120,8 @@ for (let band = 0; band < 10; band++) {
     const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
     return p >= band / 10 && p < (band + 1) / 10;
   });
-  if (inBand.length > 0) process.stdout.write(`band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.parts).length / inBand.length).toFixed(2)} right\n`);
+  if (inBand.length > 0)
+    process.stdout.write(
+      `band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.parts).length / inBand.length).toFixed(2)} right\n`,
+    );
 }

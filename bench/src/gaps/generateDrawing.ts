@@ -3,7 +3,17 @@ import { curve, Drawing, ellipse, line, makeRandom, rectangle, type Point } from
 import sharp from 'sharp';
 
 export type Style = 'bold' | 'thin' | 'brushed' | 'textured' | 'hatched' | 'feathered' | 'framed' | 'edge' | 'round';
-export const STYLES: readonly Style[] = ['bold', 'thin', 'brushed', 'textured', 'hatched', 'feathered', 'framed', 'edge', 'round'];
+export const STYLES: readonly Style[] = [
+  'bold',
+  'thin',
+  'brushed',
+  'textured',
+  'hatched',
+  'feathered',
+  'framed',
+  'edge',
+  'round',
+];
 
 /** A made-up drawing whose intended regions are known. */
 export interface GeneratedDrawing {
@@ -53,7 +63,8 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
         seed: seed + k,
         ...(cut ? { gap: { at, widthPx: options.gapWidths * pen * 1.18 } } : {}),
       });
-      if (random() < 0.5) divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
+      if (random() < 0.5)
+        divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
       if (style === 'hatched') hatch(d, random, cx, cy, size, pen, seed + k);
       if (style === 'feathered') feather(d, random, points, cx, cy, size, pen, seed + k);
       if (style === 'textured') d.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
@@ -78,14 +89,25 @@ function outline(random: () => number, style: Style, cx: number, cy: number, siz
 }
 
 /** A line across a shape, from outline to outline; open, it stops short of the far side. */
-function divide(d: Drawing, random: () => number, points: readonly Point[], pen: number, gapWidths: number, closeGaps: boolean, seed: number): void {
+function divide(
+  d: Drawing,
+  random: () => number,
+  points: readonly Point[],
+  pen: number,
+  gapWidths: number,
+  closeGaps: boolean,
+  seed: number,
+): void {
   const n = points.length;
   const start = Math.floor(random() * n);
   const a = points[start]!;
   const b = points[(start + Math.floor(n * (0.35 + 0.3 * random()))) % n]!;
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
   const bow = (random() - 0.5) * 0.3 * length;
-  const middle: Point = [(a[0] + b[0]) / 2 - ((b[1] - a[1]) / length) * bow, (a[1] + b[1]) / 2 + ((b[0] - a[0]) / length) * bow];
+  const middle: Point = [
+    (a[0] + b[0]) / 2 - ((b[1] - a[1]) / length) * bow,
+    (a[1] + b[1]) / 2 + ((b[0] - a[0]) / length) * bow,
+  ];
   const whole = curve([a, middle, b], false, 4);
   const taper: [number, number] = [0, random() < 0.5 ? 0.12 : 0];
   if (closeGaps || gapWidths === 0) {
@@ -103,29 +125,61 @@ function divide(d: Drawing, random: () => number, points: readonly Point[], pen:
   d.stroke(kept, { width: pen, taper, weight: 0.2, seed });
 }
 
-function hatch(d: Drawing, random: () => number, cx: number, cy: number, size: number, pen: number, seed: number): void {
+function hatch(
+  d: Drawing,
+  random: () => number,
+  cx: number,
+  cy: number,
+  size: number,
+  pen: number,
+  seed: number,
+): void {
   const a = random() * 3.14;
   const [ux, uy] = [Math.cos(a), Math.sin(a)];
   const half = size * 0.3;
-  const from: [Point, Point] = [[cx - ux * half - uy * half * 0.6, cy - uy * half + ux * half * 0.6], [cx + ux * half - uy * half * 0.6, cy + uy * half + ux * half * 0.6]];
-  const to: [Point, Point] = [[cx - ux * half + uy * half * 0.6, cy - uy * half - ux * half * 0.6], [cx + ux * half + uy * half * 0.6, cy + uy * half - ux * half * 0.6]];
+  const from: [Point, Point] = [
+    [cx - ux * half - uy * half * 0.6, cy - uy * half + ux * half * 0.6],
+    [cx + ux * half - uy * half * 0.6, cy + uy * half + ux * half * 0.6],
+  ];
+  const to: [Point, Point] = [
+    [cx - ux * half + uy * half * 0.6, cy - uy * half - ux * half * 0.6],
+    [cx + ux * half + uy * half * 0.6, cy + uy * half - ux * half * 0.6],
+  ];
   const count = Math.max(4, Math.round((2 * half) / (pen * 2.4)));
   d.hatch(from, to, count, pen * 0.6, seed);
   if (random() < 0.3) d.hatch([from[0], to[0]], [from[1], to[1]], count, pen * 0.55, seed + 9);
 }
 
 /** Strokes from the outline inwards, thinning out. */
-function feather(d: Drawing, random: () => number, points: readonly Point[], cx: number, cy: number, size: number, pen: number, seed: number): void {
+function feather(
+  d: Drawing,
+  random: () => number,
+  points: readonly Point[],
+  cx: number,
+  cy: number,
+  size: number,
+  pen: number,
+  seed: number,
+): void {
   const start = Math.floor(random() * points.length);
   for (let k = 0; k < 12; k++) {
     const p = points[(start + k * 2) % points.length]!;
     const t = Math.min(0.5, (size * (0.15 + 0.2 * random())) / Math.max(1, Math.hypot(cx - p[0], cy - p[1])));
     const tip: Point = [p[0] + (cx - p[0]) * t, p[1] + (cy - p[1]) * t];
-    d.stroke([p, [(p[0] + tip[0]) / 2 + random() * 2, (p[1] + tip[1]) / 2], tip], { width: pen * 0.7, taper: [0, 0.8], weight: 0, seed: seed + k });
+    d.stroke([p, [(p[0] + tip[0]) / 2 + random() * 2, (p[1] + tip[1]) / 2], tip], {
+      width: pen * 0.7,
+      taper: [0, 0.8],
+      weight: 0,
+      seed: seed + k,
+    });
   }
 }
 
 async function render(drawing: Drawing): Promise<GreyRaster> {
-  const { data, info } = await sharp(Buffer.from(drawing.inkSvg(1))).removeAlpha().toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(Buffer.from(drawing.inkSvg(1)))
+    .removeAlpha()
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data: new Uint8Array(data) };
 }

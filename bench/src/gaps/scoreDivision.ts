@@ -65,5 +65,11 @@ export function scoreDivision(found: Survey, shut: Survey): DivisionScore {
     regions++;
     if (!matched.has(r)) spurious++;
   }
-  return { intended, recovered: recovered / Math.max(1, intended), spurious, accuracy: right / Math.max(1, paper), clicks: regions / Math.max(1, intended) };
+  return {
+    intended,
+    recovered: recovered / Math.max(1, intended),
+    spurious,
+    accuracy: right / Math.max(1, paper),
+    clicks: regions / Math.max(1, intended),
+  };
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   applyEdits,
-  DEFAULT_PREP,
+  NO_GAPS_PREP,
   editCastScene,
   editColour,
   editGroup,
@@ -34,7 +34,7 @@ function rooms(): GreyRaster {
   return { width, height, data };
 }
 
-const survey = surveyPage(rooms(), DEFAULT_PREP);
+const survey = surveyPage(rooms(), NO_GAPS_PREP);
 const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
   survey,
   partOfRegion: ['coat', 'sky'],
@@ -179,7 +179,7 @@ describe('flats as one PNG', () => {
     const [width, height] = [700, 4];
     const data = new Uint8Array(width * height).fill(255);
     for (let y = 0; y < height; y++) for (let x = 1; x < width; x += 2) data[y * width + x] = 0;
-    const many = surveyPage({ width, height, data }, { ...DEFAULT_PREP, crumbLimitPx2: 0 });
+    const many = surveyPage({ width, height, data }, { ...NO_GAPS_PREP, crumbLimitPx2: 0 });
     const parts = Array.from({ length: many.regions.count }, (_, k) => ({
       id: `p${k}`,
       name: `P ${k}`,

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../testing/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
@@ -7,7 +7,7 @@ import { buildPyramid } from './buildPyramid.ts';
 import { compose, CURRENT, darken, HOVERED, type ComposeOptions, type Viewport } from './compose.ts';
 import { paintOfRegions } from './paintOfRegions.ts';
 
-const KEEP_ALL = { ...DEFAULT_PREP, crumbLimitPx2: 0 };
+const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 const RED = 0xff0000ff;
 const BLUE = 0xffff0000;
 const WHITE = 0xffffffff;
@@ -92,7 +92,7 @@ describe('compose', () => {
 
   test('at full size is the hand-off raster with the ink laid over it', () => {
     const art = randomArt(11, 150, 130);
-    const survey = surveyPage(art, DEFAULT_PREP);
+    const survey = surveyPage(art, NO_GAPS_PREP);
     const parts = Array.from({ length: survey.regions.count }, (_, r) => (r % 3) - 1);
     const out = draw(survey, parts, { x: 0, y: 0, scale: 1, width: 150, height: 130 });
     const raster = renderParts(survey, Int32Array.from(parts), 2, { rule: 'middle' });

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
 import { applyEdits, type RecordEdit, type Records } from '../page/records.ts';
 import { findTouching, touchingParts } from '../regions/findTouching.ts';
 import { labelRaster } from '../survey/labelRaster.ts';
@@ -8,7 +8,7 @@ import { textGrid } from '../testing/textGrid.ts';
 import { assignRegions, regionAt } from './assignRegions.ts';
 import { resolveFills } from './resolveFills.ts';
 
-const KEEP_ALL = { ...DEFAULT_PREP, crumbLimitPx2: 0 };
+const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 // Three rooms side by side; in the second drawing the wall between the first two is gone.
 const rooms = surveyPage(textGrid(['..#..#..', '..#..#..', '..#..#..']), KEEP_ALL);
 const joined = surveyPage(textGrid(['.....#..', '.....#..', '.....#..']), KEEP_ALL);

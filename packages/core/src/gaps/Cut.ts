@@ -1,5 +1,5 @@
 /** What speaks for a closure. */
-export type GapKind = 'ends' | 'line' | 'edge' | 'neck';
+export type GapKind = 'ends' | 'line' | 'edge' | 'neck' | 'hand';
 
 /** A possible closure: a straight cut through paper from ink to ink. */
 export interface Cut {

@@ -15,7 +15,11 @@ export interface InkGrid {
 }
 
 /** Ink averaged over squares of two by two px. */
-export function halveInk(ink: Uint8Array, width: number, height: number): { ink: Uint8Array; width: number; height: number } {
+export function halveInk(
+  ink: Uint8Array,
+  width: number,
+  height: number,
+): { ink: Uint8Array; width: number; height: number } {
   const w = (width + 1) >> 1;
   const h = (height + 1) >> 1;
   const out = new Uint8Array(w * h);
@@ -26,7 +30,15 @@ export function halveInk(ink: Uint8Array, width: number, height: number): { ink:
   return { ink: out, width: w, height: h };
 }
 
-function halveRow(ink: Uint8Array, top: number, bottom: number, width: number, out: Uint8Array, to: number, count: number): void {
+function halveRow(
+  ink: Uint8Array,
+  top: number,
+  bottom: number,
+  width: number,
+  out: Uint8Array,
+  to: number,
+  count: number,
+): void {
   const whole = width >> 1;
   for (let x = 0, k = 0; x < whole; x++, k += 2) {
     out[to + x] = (ink[top + k]! + ink[top + k + 1]! + ink[bottom + k]! + ink[bottom + k + 1]!) >> 2;

@@ -22,44 +22,37 @@ export function chooseCuts(
   const chosen: Cut[] = [];
   const closedBy = new Map<number, number>();
   const cell = Math.max(8, 4 * lineWidth);
-  const buckets = new Map<string, Proposal[]>();
-  const placesOf = (cut: Proposal): string[] => {
-    const places: string[] = [];
+  const buckets = new Map<number, Proposal[]>();
+  const placesOf = (cut: Proposal): Set<number> => {
     const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
-    const seen = new Set<string>();
+    const places = new Set<number>();
     // Every bucket the cut passes, with those around it: two cuts that cross share one.
     for (let k = 0; k <= steps; k++) {
       const t = steps === 0 ? 0 : k / steps;
       const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
       const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
-      for (let dy = -1; dy <= 1; dy++) {
-        for (let dx = -1; dx <= 1; dx++) {
-          const place = `${bx + dx},${by + dy}`;
-          if (!seen.has(place)) {
-            seen.add(place);
-            places.push(place);
-          }
-        }
-      }
+      for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) places.add((by + dy) * BUCKET_ROW + bx + dx);
     }
     return places;
   };
+  const clashes = (proposal: Proposal, places: ReadonlySet<number>): boolean => {
+    for (const place of places) {
+      for (const other of buckets.get(place) ?? NOTHING) {
+        if (cross(proposal, other) || same(proposal, other, SAME * lineWidth)) return true;
+      }
+    }
+    return false;
+  };
   for (const { proposal } of sorted) {
     const length = lengthOf(proposal);
-    const again = proposal.ends.some((end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length);
+    const again = proposal.ends.some(
+      (end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length,
+    );
     if (again) continue;
     // What an end is closed with once, a cut to a mere line or neck need not close again.
     if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
     const places = placesOf(proposal);
-    const near = new Set(places.flatMap((place) => buckets.get(place) ?? []));
-    let clash = false;
-    for (const other of near) {
-      if (cross(proposal, other) || same(proposal, other, SAME * lineWidth)) {
-        clash = true;
-        break;
-      }
-    }
-    if (clash) continue;
+    if (clashes(proposal, places)) continue;
     const cut = place(proposal);
     if (cut === null) continue;
     chosen.push(cut);
@@ -72,6 +65,10 @@ export function chooseCuts(
   }
   return chosen;
 }
+
+/** More buckets than a row can have. */
+const BUCKET_ROW = 1 << 16;
+const NOTHING: readonly Proposal[] = [];
 
 function lengthOf({ x0, y0, x1, y1 }: Proposal): number {
   return Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));

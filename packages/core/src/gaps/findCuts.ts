@@ -39,7 +39,11 @@ export interface FoundCuts {
 export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): FoundCuts {
   let grid = page;
   let factor = 1;
-  while ((grid.width * grid.height) / 4 > SMALL_PX / 2 && grid.width * grid.height > SMALL_PX && lineWidthPx / (2 * factor) >= LEAST_WIDTH_PX) {
+  while (
+    (grid.width * grid.height) / 4 > SMALL_PX / 2 &&
+    grid.width * grid.height > SMALL_PX &&
+    lineWidthPx / (2 * factor) >= LEAST_WIDTH_PX
+  ) {
     const half = halveInk(grid.ink, grid.width, grid.height);
     grid = { ...half, nearest: page.nearest };
     factor *= 2;
@@ -50,7 +54,9 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   const { ends: bare, strokes } = findLooseEnds(grid, skeleton, lineWidth);
   const texture = findTexture(grid, strokes, lineWidth);
   const ends = { ...bare, weight: weighEnds(bare, texture.inTexture, lineWidth) };
-  const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter((one) => !insideFamily(one, texture));
+  const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter(
+    (one) => !insideFamily(one, texture),
+  );
 
   let coarse: { ink: Uint8Array; width: number; height: number } = grid;
   let paperFactor = factor;

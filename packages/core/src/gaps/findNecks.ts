@@ -80,22 +80,41 @@ function flood(
   const x = at % width;
   const y = (at - x) / width;
   let own = at;
-  for (let dy = -1; dy <= 1; dy++) {
-    const py = y + dy;
-    if (py < 0 || py >= height) continue;
-    for (let dx = -1; dx <= 1; dx++) {
-      const px = x + dx;
-      if (px < 0 || px >= width || (dx === 0 && dy === 0)) continue;
-      const other = py * width + px;
-      if (parent[other]! < 0) continue;
-      const root = find(parent, other);
-      own = find(parent, own);
-      if (root === own) continue;
-      const [high, low] = peak[root]! >= peak[own]! ? [root, own] : [own, root];
-      if (peak[low]! >= step[at]! * WIDENS + 1) addNeck(paper, x, y, limit, necks);
-      parent[low] = high;
-    }
-  }
+  if (x > 0 && parent[at - 1]! >= 0) own = meet(at - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (x < width - 1 && parent[at + 1]! >= 0) own = meet(at + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (y > 0 && parent[at - width]! >= 0) own = meet(at - width, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (y < height - 1 && parent[at + width]! >= 0)
+    own = meet(at + width, own, at, x, y, step, parent, peak, limit, paper, necks);
+  // Diagonal neighbours last: they join what the straight ones left apart.
+  if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return;
+  if (parent[at - width - 1]! >= 0) own = meet(at - width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (parent[at - width + 1]! >= 0) own = meet(at - width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (parent[at + width - 1]! >= 0) own = meet(at + width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (parent[at + width + 1]! >= 0) meet(at + width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+}
+
+/** Joins the flood of a neighbour with that of the pixel. @returns the root of both. */
+function meet(
+  other: number,
+  own: number,
+  at: number,
+  x: number,
+  y: number,
+  step: Uint16Array,
+  parent: Int32Array,
+  peak: Uint16Array,
+  limit: number,
+  paper: InkGrid,
+  necks: Proposal[],
+): number {
+  const root = find(parent, other);
+  if (root === own) return own;
+  const higher = peak[root]! >= peak[own]!;
+  const high = higher ? root : own;
+  const low = higher ? own : root;
+  if (peak[low]! >= step[at]! * WIDENS + 1) addNeck(paper, x, y, limit, necks);
+  parent[low] = high;
+  return high;
 }
 
 /** The cut at a saddle: to the nearest ink, and to the nearest on the other side. */
@@ -125,7 +144,16 @@ function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Pro
   if (best === Infinity) return;
   const d = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay));
   if (d > limit) return;
-  necks.push({ x0: ax, y0: ay, x1: bx, y1: by, kind: 'neck', evidence: [0, 0], ends: [-1, -1], cost: quantised(d * 1.5) });
+  necks.push({
+    x0: ax,
+    y0: ay,
+    x1: bx,
+    y1: by,
+    kind: 'neck',
+    evidence: [0, 0],
+    ends: [-1, -1],
+    cost: quantised(d * 1.5),
+  });
 }
 
 /** Cosine and sine of 0, 15, 30, ... degrees either way (half-angle steps from exact roots). */

@@ -80,7 +80,7 @@ export function findTexture(grid: InkGrid, strokes: readonly Stroke[], lineWidth
 /** Marks a stroke's ink: a disc of its half width around every point of its middle line. */
 function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, value: number): void {
   const { width, height, ink } = grid;
-  for (let p = 0; p < stroke.x.length; p++) {
+  for (let p = 0; p < stroke.x.length; p += 2) {
     const r = Math.ceil(stroke.radius[p]! + 1);
     const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
     for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {

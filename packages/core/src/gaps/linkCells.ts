@@ -5,12 +5,16 @@ import type { FoundCuts } from './findCuts.ts';
 import type { InkGrid } from './InkGrid.ts';
 import type { CellPairs } from './mergeCells.ts';
 
+/** Where hatching is. */
+export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
+
 /** Ink rows looked at for inked borders: one of so many. */
 const ROW_STRIDE = 2;
 
 /** Finds which two cells each cut parts, and how much of their common border is inked. */
 export function linkCells(
-  { cuts, textureMask, textureWidth, textureFactor }: FoundCuts,
+  cuts: readonly Cut[],
+  { textureMask, textureWidth, textureFactor }: GapTexture,
   field: Int32Array,
   runs: PaperRuns,
   cellCount: number,
@@ -44,7 +48,12 @@ export function linkCells(
       for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
         const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
         if (stop > x) {
-          const texture = { mask: textureMask, row: Math.floor(y / textureFactor) * textureWidth, factor: textureFactor, x };
+          const texture = {
+            mask: textureMask,
+            row: Math.floor(y / textureFactor) * textureWidth,
+            factor: textureFactor,
+            x,
+          };
           countBorder(field, y * width + x, y * width + stop, width, hasCut, cellCount, numbers, borders, texture);
         }
         x = r < runs.row[y + 1]! ? runs.end[r]! : width;
@@ -116,7 +125,10 @@ function look(x: number, y: number, dx: number, dy: number, field: Int32Array, w
 }
 
 /** How much of each cut touches hatching: a half for each of its sides. */
-export function textureOfCuts({ cuts, textureMask, textureWidth, textureFactor }: FoundCuts): Float64Array {
+export function textureOfCuts(
+  cuts: readonly Cut[],
+  { textureMask, textureWidth, textureFactor }: GapTexture,
+): Float64Array {
   const touches = ([x, y]: readonly [number, number]): number => {
     const [gx, gy] = [Math.floor(x / textureFactor), Math.floor(y / textureFactor)];
     for (let dy = -1; dy <= 1; dy++) {
@@ -128,7 +140,14 @@ export function textureOfCuts({ cuts, textureMask, textureWidth, textureFactor }
 }
 
 /** Largest distance to ink in each cell, in px of the page. */
-export function cellRadii(cells: Cells, field: Int32Array, width: number, height: number, paper: InkGrid, factor: number): Float64Array {
+export function cellRadii(
+  cells: Cells,
+  field: Int32Array,
+  width: number,
+  height: number,
+  paper: InkGrid,
+  factor: number,
+): Float64Array {
   const radius = new Float64Array(cells.count);
   for (let y = 0; y < paper.height; y++) {
     const py = Math.min(height - 1, y * factor + (factor >> 1));

@@ -90,7 +90,17 @@ export function mergeCells(
   };
   const openings: (Opening | null)[] = [];
   for (let p = 0; p < pairs.count; p++) {
-    openings.push({ a: pairs.a[p]!, b: pairs.b[p]!, open: 0, inked: pairs.inkedPx[p]!, strong: 0, weak: 0, texture: 0, held: false, version: 0 });
+    openings.push({
+      a: pairs.a[p]!,
+      b: pairs.b[p]!,
+      open: 0,
+      inked: pairs.inkedPx[p]!,
+      strong: 0,
+      weak: 0,
+      texture: 0,
+      held: false,
+      version: 0,
+    });
   }
   const forced: number[] = [];
   for (const [k, cut] of cuts.entries()) {
@@ -102,7 +112,7 @@ export function mergeCells(
     opening.strong += cut.widthPx * Math.max(...cut.evidence);
     opening.weak += cut.widthPx * Math.min(...cut.evidence);
     opening.texture += cut.widthPx * texture[k]!;
-    if (ruling === 'closed') opening.held = true;
+    if (ruling === 'closed' || cut.kind === 'hand') opening.held = true;
     else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
   }
 

@@ -2,7 +2,9 @@ import { cosDegrees, sinDegrees } from '../exact/exactMath.ts';
 import type { Cut, Proposal } from './Cut.ts';
 
 /** Turns of a neck's cut about its middle that are tried for a shorter one, in degrees. */
-const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map((turn) => [cosDegrees(turn), sinDegrees(turn)] as const);
+const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map(
+  (turn) => [cosDegrees(turn), sinDegrees(turn)] as const,
+);
 
 /**
  * Carries a proposal from a reduced grid over to the page: from its middle outwards to the first
@@ -88,7 +90,12 @@ function firstInk(
 }
 
 /** The paper pixels of a cut: an 8-connected line, which no 4-connected path of paper passes. */
-export function pixelsOfCut(cut: Pick<Cut, 'from' | 'to'>, ink: Uint8Array, width: number, visit: (at: number) => void): void {
+export function pixelsOfCut(
+  cut: Pick<Cut, 'from' | 'to'>,
+  ink: Uint8Array,
+  width: number,
+  visit: (at: number) => void,
+): void {
   const [x0, y0] = cut.from;
   const [x1, y1] = cut.to;
   const steps = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));

@@ -42,7 +42,10 @@ function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]
       if (!isClear(grid, x[a]!, y[a]!, x[b]!, y[b]!)) continue;
       const straight = 1 - (turnA + turnB) / 2;
       out.push({
-        x0: x[a]!, y0: y[a]!, x1: x[b]!, y1: y[b]!,
+        x0: x[a]!,
+        y0: y[a]!,
+        x1: x[b]!,
+        y1: y[b]!,
         kind: 'ends',
         evidence: [weight[a]!, weight[b]!],
         ends: [a, b],
@@ -61,7 +64,14 @@ interface Hit {
   readonly edge: boolean;
 }
 
-function reachLines(grid: InkGrid, ends: LooseEnds, end: number, limit: number, lineWidth: number, out: Proposal[]): void {
+function reachLines(
+  grid: InkGrid,
+  ends: LooseEnds,
+  end: number,
+  limit: number,
+  lineWidth: number,
+  out: Proposal[],
+): void {
   const { width, height, ink } = grid;
   const [x, y, dx, dy] = [ends.x[end]!, ends.y[end]!, ends.dx[end]!, ends.dy[end]!];
   let best: Hit | null = null;
@@ -77,7 +87,12 @@ function reachLines(grid: InkGrid, ends: LooseEnds, end: number, limit: number, 
       const py = Math.round(y + ry * t);
       if (px < 0 || py < 0 || px >= width || py >= height) {
         if (t <= EDGE_REACH * lineWidth) {
-          const hit: Hit = { x: Math.min(width - 1, Math.max(0, px)), y: Math.min(height - 1, Math.max(0, py)), cost: t * factor, edge: true };
+          const hit: Hit = {
+            x: Math.min(width - 1, Math.max(0, px)),
+            y: Math.min(height - 1, Math.max(0, py)),
+            cost: t * factor,
+            edge: true,
+          };
           if (best === null || hit.cost < best.cost) best = hit;
           if (cos === 1) ahead = hit;
         }
@@ -97,7 +112,16 @@ function reachLines(grid: InkGrid, ends: LooseEnds, end: number, limit: number, 
   }
   const add = (hit: Hit): void => {
     const kind = hit.edge ? 'edge' : 'line';
-    out.push({ x0: x, y0: y, x1: hit.x, y1: hit.y, kind, evidence: [ends.weight[end]!, 0], ends: [end, -1], cost: quantised(hit.cost) });
+    out.push({
+      x0: x,
+      y0: y,
+      x1: hit.x,
+      y1: hit.y,
+      kind,
+      evidence: [ends.weight[end]!, 0],
+      ends: [end, -1],
+      cost: quantised(hit.cost),
+    });
   };
   if (best !== null) add(best);
   if (ahead !== null && best !== null && (ahead.x !== best.x || ahead.y !== best.y)) add(ahead);

@@ -12,7 +12,9 @@ export interface Skeleton {
 }
 
 /** Padded indices' neighbours, clockwise from the right. */
-export function neighbourOffsets(stride: number): readonly [number, number, number, number, number, number, number, number] {
+export function neighbourOffsets(
+  stride: number,
+): readonly [number, number, number, number, number, number, number, number] {
   return [1, stride + 1, stride, stride - 1, -1, -stride - 1, -stride, -stride + 1];
 }
 

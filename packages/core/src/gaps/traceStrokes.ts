@@ -71,7 +71,8 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
         if (length < lineWidth) doomed.push(...path);
         continue;
       }
-      const room = radiusAt(grid, current.stride, last) + 0.8 * Math.max(radiusAt(grid, current.stride, end), lineWidth / 2);
+      const room =
+        radiusAt(grid, current.stride, last) + 0.8 * Math.max(radiusAt(grid, current.stride, end), lineWidth / 2);
       if (length <= room) for (let k = 0; k < path.length - 1; k++) doomed.push(path[k]!);
     }
     if (doomed.length === 0) break;
@@ -96,15 +97,21 @@ function endsOf({ pixels, on, stride }: Skeleton): number[] {
 function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, through: boolean): number[] {
   const offsets = neighbourOffsets(stride);
   const path = [end];
-  const seen = new Set(path);
+  const seen = new RecentSet(end);
   while (path.length < maxLength) {
     const at = path.at(-1)!;
     const next: number[] = [];
     // Straight neighbours first: in a corner of three the diagonal one comes after.
-    for (let k = 0; k < 8; k += 2) if (on[at + offsets[k]!] === 1 && !seen.has(at + offsets[k]!)) next.push(at + offsets[k]!);
+    for (let k = 0; k < 8; k += 2)
+      if (on[at + offsets[k]!] === 1 && !seen.has(at + offsets[k]!)) next.push(at + offsets[k]!);
     for (let k = 1; k < 8; k += 2) {
       const other = at + offsets[k]!;
-      if (on[other] === 1 && !seen.has(other) && !(on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1)) next.push(other);
+      if (
+        on[other] === 1 &&
+        !seen.has(other) &&
+        !(on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1)
+      )
+        next.push(other);
     }
     if (next.length === 0) break;
     if (next.length > 1 && path.length > 1) {
@@ -119,6 +126,25 @@ function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, 
     path.push(next[0]!);
   }
   return path;
+}
+
+/** The last pixels seen on a walk: a middle line does not come back upon itself within so few steps. */
+class RecentSet {
+  private readonly ring = new Int32Array(32).fill(-1);
+  private next = 0;
+
+  constructor(first: number) {
+    this.add(first);
+  }
+
+  add(value: number): void {
+    this.ring[this.next] = value;
+    this.next = (this.next + 1) & 31;
+  }
+
+  has(value: number): boolean {
+    return this.ring.includes(value);
+  }
 }
 
 const EXIT_STEPS = 7;
@@ -253,7 +279,13 @@ function slopeAtStart(values: Float64Array, n: number): number {
 }
 
 /** Where the ink ends ahead of the middle line's end. */
-function tipOf(grid: InkGrid, x: number, y: number, [dx, dy]: readonly [number, number], reach: number): [number, number] {
+function tipOf(
+  grid: InkGrid,
+  x: number,
+  y: number,
+  [dx, dy]: readonly [number, number],
+  reach: number,
+): [number, number] {
   let [tx, ty] = [x, y];
   for (let t = 0.5; t <= reach; t += 0.5) {
     const px = Math.round(x + dx * t);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { greyFromRgba } from '../raster/greyFromRgba.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, seeded, textGrid } from '../testing/textGrid.ts';
@@ -41,7 +41,7 @@ describe('ink points', () => {
   test('turn a page without ink into no ink', () => {
     for (const tone of [255, 244, 200]) {
       const data = new Uint8Array(400).fill(tone);
-      const survey = surveyPage({ width: 20, height: 20, data }, DEFAULT_PREP);
+      const survey = surveyPage({ width: 20, height: 20, data }, NO_GAPS_PREP);
       expect(survey.regions.count).toBe(1);
       expect(survey.lineWidthPx).toEqual({ median: 0, p10: 0, p90: 0 });
     }
@@ -78,7 +78,11 @@ describe('ink alpha', () => {
 describe('faint ink', () => {
   test('keeps a hairline whole where its coverage drops below half', () => {
     const grid = textGrid(['.......', '.......', '###4344', '.......', '.......']);
-    const survey = surveyPage(grid, { inkPoints: { blackPoint: 0, whitePoint: 255 }, crumbLimitPx2: 0 });
+    const survey = surveyPage(grid, {
+      ...NO_GAPS_PREP,
+      inkPoints: { blackPoint: 0, whitePoint: 255 },
+      crumbLimitPx2: 0,
+    });
     // The last pixel lies on the rim, where a ridge cannot be told.
     expect(survey.field.slice(14, 20).every((value) => value < 0)).toBe(true);
   });
@@ -92,7 +96,11 @@ describe('faint ink', () => {
   test('leaves the ink alpha as it is', () => {
     const art = randomArt(6, 120, 90);
     const plain = inkFromGrey(art, { blackPoint: 0, whitePoint: 255 });
-    const survey = surveyPage(art, { inkPoints: { blackPoint: 0, whitePoint: 255 }, crumbLimitPx2: 'auto' });
+    const survey = surveyPage(art, {
+      ...NO_GAPS_PREP,
+      inkPoints: { blackPoint: 0, whitePoint: 255 },
+      crumbLimitPx2: 'auto',
+    });
     expect([...survey.inkAlpha]).toEqual([...plain]);
   });
 });
@@ -100,7 +108,7 @@ describe('faint ink', () => {
 describe('line width', () => {
   test.each([1, 2, 3, 4, 5, 8, 13])('of bars %i px wide is that width', (width) => {
     for (const turned of [false, true]) {
-      const { lineWidthPx } = surveyPage(bars(width, 20, turned), DEFAULT_PREP);
+      const { lineWidthPx } = surveyPage(bars(width, 20, turned), NO_GAPS_PREP);
       expect(lineWidthPx.median).toBe(width);
       expect(lineWidthPx.p10).toBe(width);
     }
@@ -109,11 +117,11 @@ describe('line width', () => {
   test('leaves solid blacks out', () => {
     const page = bars(4, 26);
     for (let y = 60; y < 180; y++) page.data.fill(0, y * 240 + 60, y * 240 + 200);
-    expect(surveyPage(page, DEFAULT_PREP).lineWidthPx.median).toBe(4);
+    expect(surveyPage(page, NO_GAPS_PREP).lineWidthPx.median).toBe(4);
   });
 
   test('can be asked at a point, and is none on paper', () => {
-    const survey = surveyPage(bars(7, 20), DEFAULT_PREP);
+    const survey = surveyPage(bars(7, 20), NO_GAPS_PREP);
     expect(lineWidthAt(survey, 21, 100)).toBe(7);
     expect(lineWidthAt(survey, 5, 100)).toBeNull();
     expect(lineWidthAt(survey, -1, 0)).toBeNull();
@@ -144,13 +152,13 @@ describe('surveyPage', () => {
     [{ width: 20_000, height: 20_000, data: new Uint8Array(1) }, /at most 200000000 pixels/],
     [{ width: Number.NaN, height: 2, data: new Uint8Array(3) }, /received NaN/],
   ])('refuses a raster that contradicts itself', (grey, message) => {
-    expect(() => surveyPage(grey, DEFAULT_PREP)).toThrow(message);
+    expect(() => surveyPage(grey, NO_GAPS_PREP)).toThrow(message);
   });
 
   test('reports its steps in order and uses the memory it is given', () => {
     const steps: string[] = [];
     const sizes: number[] = [];
-    surveyPage(textGrid(['..#..', '..#..']), DEFAULT_PREP, {
+    surveyPage(textGrid(['..#..', '..#..']), NO_GAPS_PREP, {
       onStep: (step) => steps.push(step),
       allocate: (bytes) => {
         sizes.push(bytes);
@@ -167,9 +175,9 @@ describe('surveyPage', () => {
       let k = 0;
       return () => pool[k++]!;
     };
-    const first = surveyPage(randomArt(1, 160, 120), DEFAULT_PREP, { allocate: reuse() }).field.slice();
-    surveyPage(randomArt(2, 160, 120), DEFAULT_PREP, { allocate: reuse() });
-    const again = surveyPage(randomArt(1, 160, 120), DEFAULT_PREP, { allocate: reuse() }).field;
+    const first = surveyPage(randomArt(1, 160, 120), NO_GAPS_PREP, { allocate: reuse() }).field.slice();
+    surveyPage(randomArt(2, 160, 120), NO_GAPS_PREP, { allocate: reuse() });
+    const again = surveyPage(randomArt(1, 160, 120), NO_GAPS_PREP, { allocate: reuse() }).field;
     expect(again).toEqual(first);
   });
 });

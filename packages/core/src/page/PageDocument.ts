@@ -1,3 +1,4 @@
+import type { Ruling } from '../gaps/mergeCells.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
 import type { Json, RecordEdit, Records } from './records.ts';
 
@@ -33,6 +34,10 @@ export interface PageDocument {
   readonly scene: string | null;
   /** By key `x,y`. */
   readonly fills: ReadonlyMap<string, Fill>;
+  /** Rulings on closures, by their key `x,y-x,y`. */
+  readonly rulings: ReadonlyMap<string, Ruling>;
+  /** Closures and cuts drawn by hand, as keys `x,y-x,y`. */
+  readonly drawn: readonly string[];
 }
 
 export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto', maxGapPx: 'auto' };
@@ -40,23 +45,39 @@ export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto', ma
 export const NO_GAPS_PREP: Prep = { ...DEFAULT_PREP, maxGapPx: 0 };
 export const DEFAULT_TRAP: TrapRule = { rule: 'middle' };
 const FILL = 'fill/';
+const GAP = 'gap/';
+const CLOSURE = 'closure/';
 
 /** Reads the typed document out of its records; what is absent has its default. */
 export function readPageDocument(records: Records): PageDocument {
   const fills = new Map<string, Fill>();
+  const rulings = new Map<string, Ruling>();
+  const drawn: string[] = [];
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
+    else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
+    else if (key.startsWith(CLOSURE)) drawn.push(key.slice(CLOSURE.length));
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
     trap: (records.get('trap') as unknown as TrapRule | undefined) ?? DEFAULT_TRAP,
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
+    rulings,
+    drawn: drawn.sort(),
   };
 }
 
 export function editFill(key: string, fill: Fill | null): RecordEdit {
   return { key: FILL + key, value: fill as unknown as Json };
+}
+/** Rules on a closure, or takes the ruling back (null). */
+export function editRuling(closureKey: string, ruling: Ruling | null): RecordEdit {
+  return { key: GAP + closureKey, value: ruling };
+}
+/** Draws a closure by hand, or takes it away. */
+export function editDrawn(closureKey: string, there: boolean): RecordEdit {
+  return { key: CLOSURE + closureKey, value: there ? true : null };
 }
 export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
@@ -88,9 +109,17 @@ export function checkPageEdit(edit: RecordEdit): void {
   if (/^fill\/\d{1,6},\d{1,6}$/.test(key)) {
     return value === null ? undefined : checkFill(key, value);
   }
-  throw new TypeError(`\`key\` must be prep, trap, scene or fill/x,y; received ${JSON.stringify(key).slice(0, 80)}`);
+  if (CLOSURE_KEY.test(key)) {
+    const allowed: readonly Json[] = key.startsWith(GAP) ? [null, 'closed', 'open'] : [null, true];
+    if (allowed.includes(value)) return;
+    throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
+  }
+  throw new TypeError(
+    `\`key\` must be prep, trap, scene, fill/x,y, gap/x,y-x,y or closure/x,y-x,y; received ${JSON.stringify(key).slice(0, 80)}`,
+  );
 }
 
+const CLOSURE_KEY = /^(?:gap|closure)\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
 function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
@@ -110,7 +139,8 @@ function checkPrep(value: Json): void {
       throw new RangeError('`blackPoint` must be below `whitePoint`');
     }
   }
-  if (crumbLimitPx2 !== undefined && crumbLimitPx2 !== 'auto') checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
+  if (crumbLimitPx2 !== undefined && crumbLimitPx2 !== 'auto')
+    checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
   if (maxGapPx !== undefined && maxGapPx !== 'auto') checkInteger('maxGapPx', maxGapPx, 0, 4000);
 }
 

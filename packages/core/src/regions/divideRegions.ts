@@ -84,7 +84,7 @@ export function divideRegions(
   const closures: Closure[] = [];
   cuts.forEach((cut, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || cut.widthPx > options.maxGapPx) return;
+    if (pair < 0 || (cut.widthPx > options.maxGapPx && cut.kind !== 'hand')) return;
     const sides = [regions.ofCell[pairs.a[pair]!]!, regions.ofCell[pairs.b[pair]!]!] as const;
     closures.push({
       ...cut,

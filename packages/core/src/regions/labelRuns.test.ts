@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage, type Survey } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../testing/textGrid.ts';
 
-const KEEP_ALL = { ...DEFAULT_PREP, crumbLimitPx2: 0 };
+const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 
 /** Plain flood fill over 4 neighbours, in reading order: what the runs must agree with. */
 function naiveRegions(mask: (at: number) => boolean, width: number, height: number): Int32Array {
@@ -120,7 +120,7 @@ describe('crumbs', () => {
   ]);
 
   test('take the part around them and are counted', () => {
-    const { regions, field } = surveyPage(grid, DEFAULT_PREP);
+    const { regions, field } = surveyPage(grid, NO_GAPS_PREP);
     expect(regions.count).toBe(2);
     expect(regions.crumbs).toEqual({ count: 1, areaPx: 1 });
     const pinhole = regions.ofCell[field[2 * 12 + 4]!]!;
@@ -135,14 +135,14 @@ describe('crumbs', () => {
   });
 
   test('stay regions where the page holds nothing larger', () => {
-    const { regions } = surveyPage(textGrid(['####', '#..#', '####']), { ...DEFAULT_PREP, crumbLimitPx2: 100 });
+    const { regions } = surveyPage(textGrid(['####', '#..#', '####']), { ...NO_GAPS_PREP, crumbLimitPx2: 100 });
     expect(regions.count).toBe(1);
     expect(regions.crumbs.count).toBe(0);
   });
 
   test('number the region they come first in, so that ids follow the pixels', () => {
     const survey = surveyPage(textGrid(['#.#####', '#######', '.......', '.......']), {
-      ...DEFAULT_PREP,
+      ...NO_GAPS_PREP,
       crumbLimitPx2: 4,
     });
     expect(regionsAsText(survey)).toEqual(['#a#####', '#######', 'aaaaaaa', 'aaaaaaa']);

@@ -119,10 +119,15 @@ function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCu
     if (r + 1 < row[y + 1]! && start[r + 1] === end[r] && settled[r + 1] === 1) return r + 1;
     for (const beside of [y - 1, y + 1]) {
       if (beside < 0 || beside >= height) continue;
-      for (let k = row[beside]!; k < row[beside + 1]!; k++) {
-        if (start[k]! >= end[r]!) break;
-        if (end[k]! > start[r]! && settled[k] === 1) return k;
+      // The first run of that row that ends behind ours' start.
+      let low = row[beside]!;
+      let high = row[beside + 1]!;
+      while (low < high) {
+        const middle = (low + high) >> 1;
+        if (end[middle]! > start[r]!) high = middle;
+        else low = middle + 1;
       }
+      for (let k = low; k < row[beside + 1]! && start[k]! < end[r]!; k++) if (settled[k] === 1) return k;
     }
     return -1;
   }

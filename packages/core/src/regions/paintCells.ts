@@ -30,7 +30,13 @@ export function paintCells(
 }
 
 /** Writes the cells of other runs over the paper of a field; its ink stays as it is. */
-export function repaintCells(runs: PaperRuns, cellOfRun: Int32Array, width: number, height: number, field: Int32Array): void {
+export function repaintCells(
+  runs: PaperRuns,
+  cellOfRun: Int32Array,
+  width: number,
+  height: number,
+  field: Int32Array,
+): void {
   for (let y = 0; y < height; y++) {
     const base = y * width;
     for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {

@@ -1,7 +1,8 @@
 import type { FoundCuts } from '../gaps/findCuts.ts';
 import { findCuts } from '../gaps/findCuts.ts';
 import { cutRuns } from '../gaps/cutRuns.ts';
-import { cellRadii, linkCells, textureOfCuts } from '../gaps/linkCells.ts';
+import { crosses, cutOfKey } from '../gaps/handCut.ts';
+import { cellRadii, linkCells, textureOfCuts, type GapTexture } from '../gaps/linkCells.ts';
 import type { CellPairs, Ruling } from '../gaps/mergeCells.ts';
 import { pixelsOfCut } from '../gaps/placeCut.ts';
 import { inkFromGrey } from '../ink/inkFromGrey.ts';
@@ -14,7 +15,7 @@ import { Int32Stack } from '../raster/growable.ts';
 import type { Regions } from '../regions/buildRegions.ts';
 import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
-import { labelRuns } from '../regions/labelRuns.ts';
+import { labelRuns, type Cells } from '../regions/labelRuns.ts';
 import { paintCells, repaintCells } from '../regions/paintCells.ts';
 import { markFaintInk, scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
@@ -56,6 +57,8 @@ export interface SurveyOptions {
   readonly onStep?: (step: SurveyStep) => void;
   /** Rulings on closures, by their key. @default none */
   readonly rulings?: ReadonlyMap<string, Ruling>;
+  /** Closures drawn by hand, as keys. @default none */
+  readonly drawn?: readonly string[];
 }
 
 /**
@@ -66,6 +69,17 @@ export interface SurveyOptions {
  * @throws RangeError for a raster that contradicts itself or exceeds the page limit.
  */
 export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions = {}): Survey {
+  return openSurvey(grey, prep, options).survey;
+}
+
+/** A survey that can be cut anew. */
+export interface OpenSurvey {
+  readonly base: InkBase;
+  readonly survey: Survey;
+}
+
+/** The same as {@link surveyPage}, with what later closures drawn by hand need. */
+export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions = {}): OpenSurvey {
   checkGreyRaster(grey);
   const { width, height } = grey;
   const pixels = width * height;
@@ -78,11 +92,11 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   done('ink');
 
   markFaintInk(inkAlpha, faintInk, true);
-  let runs: PaperRuns = scanRuns(inkAlpha, width, height);
-  let { cells, cellOfRun } = labelRuns(runs, width, height);
+  const runs = scanRuns(inkAlpha, width, height);
+  const { cells, cellOfRun } = labelRuns(runs, width, height);
   const field = new Int32Array(allocate(pixels * 4));
   paintCells(runs, cellOfRun, width, height, field);
-  let anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
+  const anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
   done('label');
 
   spreadIntoInk(field, runs, width, height);
@@ -91,42 +105,23 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const lineWidthPx = measureLineWidth(field, runs, width, height);
   const crumbLimitPx2 =
     prep.crumbLimitPx2 === 'auto' ? Math.floor(lineWidthPx.median * lineWidthPx.median) : prep.crumbLimitPx2;
+  let paperPx = 0;
+  for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
   done('measure');
 
   const maxGapPx = prep.maxGapPx === 'auto' ? autoMaxGap(lineWidthPx.median, width, height) : prep.maxGapPx;
   let found: FoundCuts | null = null;
-  let pairs: CellPairs = NO_PAIRS;
   let gapsFoundToPx = 0;
   if (maxGapPx > 0 && lineWidthPx.median > 0) {
-    gapsFoundToPx = Math.max(maxGapPx, LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height));
+    gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
     found = findCuts({ width, height, ink: inkAlpha, nearest: field }, lineWidthPx.median, gapsFoundToPx);
-    const onCuts = new Int32Stack();
-    for (const cut of found.cuts) pixelsOfCut(cut, inkAlpha, width, (at) => onCuts.push(at));
-    const split = cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height);
-    runs = split;
-    ({ cells, cellOfRun } = labelRuns(split, width, height, split.onCut));
-    repaintCells(runs, cellOfRun, width, height, field);
-    anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
-    pairs = linkCells(found, field, runs, cells.count, width, height);
   }
+  const base: InkBase = { width, height, inkAlpha, faintInk, runs, field, found };
+  const drawn = options.drawn ?? [];
+  const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
   markFaintInk(inkAlpha, faintInk, false);
-  const radiusPx =
-    found === null
-      ? new Float64Array(cells.count)
-      : cellRadii(cells, field, width, height, found.paper, found.paperFactor);
   done('gaps');
 
-  const cuts = found?.cuts ?? [];
-  const graph: CellGraph = {
-    cells,
-    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx },
-    anchor,
-    cuts,
-    pairs,
-    texture: found === null ? new Float64Array(0) : textureOfCuts(found),
-  };
-  let paperPx = 0;
-  for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
   const { regions, closures } = divideRegions(graph, field, width, height, {
     lineWidthPx: lineWidthPx.median,
     maxGapPx,
@@ -135,12 +130,12 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   });
   done('divide');
 
-  return {
+  const survey: Survey = {
     width,
     height,
     inkAlpha,
     field,
-    cellCount: cells.count,
+    cellCount: graph.cells.count,
     graph,
     regions,
     closures,
@@ -152,10 +147,80 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     looseEnds: found?.looseEnds ?? 0,
     paperPx,
   };
+  return { base, survey };
+}
+
+/** What cutting a page anew needs: kept by whoever lets closures be drawn. */
+export interface InkBase {
+  readonly width: number;
+  readonly height: number;
+  readonly inkAlpha: Uint8Array;
+  readonly faintInk: Int32Array;
+  readonly runs: PaperRuns;
+  readonly field: Int32Array;
+  readonly found: FoundCuts | null;
+}
+
+/**
+ * Cuts the paper along the cuts found and those drawn by hand, and numbers the cells anew.
+ * The paper of `base.field` is written over; the ink keeps its nearest paper pixels.
+ *
+ * @param base its ink has the bits of faint ink set.
+ */
+function cutPage({ width, height, inkAlpha, runs, field, found }: InkBase, drawn: readonly string[]): CellGraph {
+  const hand = drawn.map(cutOfKey);
+  const cuts = [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
+  const onCuts = new Int32Stack();
+  for (const cut of cuts) pixelsOfCut(cut, inkAlpha, width, (at) => onCuts.push(at));
+  const split = cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height);
+  const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
+  repaintCells(split, cellOfRun, width, height, field);
+  const anchor = findAnchors(field, split, cellOfRun, cells.count, width, height);
+  const texture: GapTexture = found ?? NO_TEXTURE;
+  return {
+    cells,
+    facts: {
+      count: cells.count,
+      areaPx: cells.areaPx,
+      radiusPx:
+        found === null
+          ? new Float64Array(cells.count)
+          : cellRadii(cells, field, width, height, found.paper, found.paperFactor),
+    },
+    anchor,
+    cuts,
+    pairs: linkCells(cuts, texture, field, split, cells.count, width, height),
+    texture: textureOfCuts(cuts, texture),
+  };
+}
+
+function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
+  return {
+    cells,
+    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx: new Float64Array(cells.count) },
+    anchor,
+    cuts: [],
+    pairs: NO_PAIRS,
+    texture: new Float64Array(0),
+  };
+}
+
+/** A survey with other closures drawn by hand; the rulings are applied anew. */
+export function redrawSurvey(
+  { base, survey }: OpenSurvey,
+  drawn: readonly string[],
+  maxGapPx: number,
+  rulings: ReadonlyMap<string, Ruling>,
+): OpenSurvey {
+  markFaintInk(base.inkAlpha, base.faintInk, true);
+  const graph = cutPage(base, drawn);
+  markFaintInk(base.inkAlpha, base.faintInk, false);
+  return { base, survey: ruleSurvey({ ...survey, graph, cellCount: graph.cells.count }, maxGapPx, rulings) };
 }
 
 /** Gaps are looked for up to so many times the largest one that is closed by itself. */
 const LOOK_BEYOND = 1.5;
+const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
 const NO_PAIRS: CellPairs = {
   count: 0,
   a: new Int32Array(0),
@@ -174,5 +239,9 @@ export function autoMaxGap(lineWidthPx: number, width: number, height: number): 
 export function ruleSurvey(survey: Survey, maxGapPx: number, rulings: ReadonlyMap<string, Ruling>): Survey {
   const { graph, field, width, height, crumbLimitPx2 } = survey;
   const lineWidthPx = survey.lineWidthPx.median;
-  return { ...survey, maxGapPx, ...divideRegions(graph, field, width, height, { lineWidthPx, maxGapPx, crumbLimitPx2, rulings }) };
+  return {
+    ...survey,
+    maxGapPx,
+    ...divideRegions(graph, field, width, height, { lineWidthPx, maxGapPx, crumbLimitPx2, rulings }),
+  };
 }

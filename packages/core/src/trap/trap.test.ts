@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../testing/textGrid.ts';
 import { renderParts } from './renderParts.ts';
 
-const KEEP_ALL = { ...DEFAULT_PREP, crumbLimitPx2: 0 };
+const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 
 /** Looks at every paper pixel for every ink pixel; ties go to the lowest index. */
 function naiveNearest(field: Int32Array, width: number): Int32Array {
@@ -89,7 +89,7 @@ describe('trap', () => {
   test('colours every pixel of the grey fringe beside a filled region, at any depth from 1 px on', () => {
     for (const seed of [2, 5, 9]) {
       const art = randomArt(seed, 140, 120);
-      const page = surveyPage(art, DEFAULT_PREP);
+      const page = surveyPage(art, NO_GAPS_PREP);
       const all = new Int32Array(page.regions.count).fill(0);
       const { data } = renderParts(page, all, 1, { rule: 'depth', depthPx: 1 });
       for (let i = 0; i < data.length; i++) {

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, regionAt, surveyPage, type Survey, type Viewport } from '@jumble/core';
+import { NO_GAPS_PREP, regionAt, surveyPage, type Survey, type Viewport } from '@jumble/core';
 import type { Bench } from '../state/Bench.ts';
 import { SweepTool } from './SweepTool.ts';
 
@@ -10,7 +10,7 @@ function ruled(columns: number): Survey {
   const width = columns * CELL;
   const data = new Uint8Array(width * 20).fill(255);
   for (let y = 0; y < 20; y++) for (let x = CELL - 1; x < width - 1; x += CELL) data[y * width + x] = 0;
-  return surveyPage({ width, height: 20, data }, { ...DEFAULT_PREP, crumbLimitPx2: 0 });
+  return surveyPage({ width, height: 20, data }, { ...NO_GAPS_PREP, crumbLimitPx2: 0 });
 }
 
 class FakeBench {
