@@ -28,3 +28,6 @@ export * from './trap/renderParts.ts';
 export * from './gaps/Cut.ts';
 export { BOUNDS_FROM, SURE_FROM, type Ruling } from './gaps/mergeCells.ts';
 export * from './regions/divideRegions.ts';
+export * from './fills/fillsAfterDivision.ts';
+export * from './gaps/handCut.ts';
+export * from './gaps/traceLeak.ts';

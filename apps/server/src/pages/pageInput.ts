@@ -11,6 +11,8 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     width: page.width,
     height: page.height,
     prep: document.prep,
+    rulings: [...document.rulings],
+    drawn: document.drawn,
     trap: document.trap,
     fills: [...document.fills],
     groups: planParts(readCastSheet(castRecords), document.scene),

@@ -44,13 +44,14 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
 let last: { key: string; survey: Survey } | undefined;
 
 async function surveyOf(page: PageInput): Promise<Survey> {
-  const key = JSON.stringify([page.greyPath, page.prep]);
+  const key = JSON.stringify([page.greyPath, page.prep, page.drawn, page.rulings]);
   if (last?.key !== key) {
     last = undefined;
     const data = gunzipSync(await readFile(page.greyPath));
     const aligned =
       (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
-    last = { key, survey: surveyPage({ width: page.width, height: page.height, data: aligned }, page.prep) };
+    const grey = { width: page.width, height: page.height, data: aligned };
+    last = { key, survey: surveyPage(grey, page.prep, { rulings: new Map(page.rulings), drawn: page.drawn }) };
   }
   return last.survey;
 }

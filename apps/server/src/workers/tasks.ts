@@ -1,4 +1,4 @@
-import type { Fill, LayerSplit, PlannedGroup, Prep, TrapRule } from '@jumble/core';
+import type { Fill, LayerSplit, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
 import type { MessagePort } from 'node:worker_threads';
 
@@ -30,6 +30,8 @@ export interface PageInput {
   readonly prep: Prep;
   readonly trap: TrapRule;
   readonly fills: readonly (readonly [string, Fill])[];
+  readonly rulings: readonly (readonly [string, Ruling])[];
+  readonly drawn: readonly string[];
   /** With the colours in force, topmost first. */
   readonly groups: readonly PlannedGroup[];
 }

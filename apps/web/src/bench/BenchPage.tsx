@@ -1,19 +1,21 @@
 import type { JobView } from '@jumble/contracts';
 import Box from '@mui/material/Box';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { useBlocker, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { CastPanel } from './cast/CastPanel.tsx';
 import { ClashDialog } from './ClashDialog.tsx';
+import { GapWorklist } from './GapWorklist.tsx';
 import { HandoffPanel } from './handoff/HandoffPanel.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { KeysDialog } from './KeysDialog.tsx';
-import { PageStage } from './PageStage.tsx';
+import { PageStage, type ToolPorts } from './PageStage.tsx';
 import { Readout } from './Readout.tsx';
 import { SidePanel } from './SidePanel.tsx';
 import { StageRail } from './StageRail.tsx';
 import { Bench } from './state/Bench.ts';
+import type { StageName } from './state/benchState.ts';
 import { BenchContext } from './state/benchContext.ts';
 import { pressKey } from './tools/keys.ts';
 import { Worklist } from './Worklist.tsx';
@@ -37,7 +39,10 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   const navigate = useNavigate();
   const [bench, setBench] = useState<Bench | null>(null);
   const [dialog, setDialog] = useState<'keys' | 'history' | null>(null);
-  const cancelGesture = useRef<() => void>(() => undefined);
+  const toolPorts = useRef<ToolPorts>({ cancel: () => undefined, traceLeak: () => undefined });
+  const register = useCallback((ports: ToolPorts) => {
+    toolPorts.current = ports;
+  }, []);
 
   useEffect(() => {
     const opened = new Bench(pageId, fail);
@@ -46,6 +51,9 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     Object.assign(window, { jumbleBench: opened });
     return () => opened.close();
   }, [pageId, fail]);
+
+  const current: StageName = stage === 'handoff' || stage === 'gaps' ? stage : 'flats';
+  useEffect(() => bench?.setStage(current), [bench, current]);
 
   const goToPage = (direction: 1 | -1): void => {
     const at = job?.pages.findIndex((page) => page.id === pageId) ?? -1;
@@ -78,7 +86,8 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
               ? 'Already saved: every step is stored as you do it.'
               : 'The last steps are being stored.',
           ),
-        cancelGesture: () => cancelGesture.current(),
+        cancelGesture: () => toolPorts.current.cancel(),
+        traceLeak: () => toolPorts.current.traceLeak(),
       };
       if (pressKey(event, bench, ports)) event.preventDefault();
     };
@@ -107,16 +116,22 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
       <Box sx={{ height: '100%', display: 'grid', gridTemplateRows: 'auto 1fr auto', overflow: 'hidden' }}>
         <StageRail
           job={job}
-          stage={stage}
+          stage={current}
           onPage={goToPage}
           onKeys={() => setDialog('keys')}
           onHistory={() => setDialog('history')}
         />
         <Box sx={{ display: 'flex', minHeight: 0 }}>
-          <SidePanel side="left" name={stage === 'handoff' ? 'Hand off' : 'Worklist'}>
-            {stage === 'handoff' ? <HandoffPanel /> : <Worklist />}
+          <SidePanel side="left" name={current === 'handoff' ? 'Hand off' : current === 'gaps' ? 'Gaps' : 'Worklist'}>
+            {current === 'handoff' ? (
+              <HandoffPanel />
+            ) : current === 'gaps' ? (
+              <GapWorklist onTrace={() => toolPorts.current.traceLeak()} />
+            ) : (
+              <Worklist />
+            )}
           </SidePanel>
-          <PageStage registerCancel={(cancel) => (cancelGesture.current = cancel)} />
+          <PageStage register={register} />
           <SidePanel side="right" name="Cast sheet">
             <CastPanel />
           </SidePanel>

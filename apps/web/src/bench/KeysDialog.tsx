@@ -5,7 +5,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 import { KEY_ACTIONS } from './tools/keys.ts';
-import { Key } from './Worklist.tsx';
+import { Key } from './Key.tsx';
 
 /** Every key of the bench. */
 export function KeysDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {

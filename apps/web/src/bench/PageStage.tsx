@@ -2,18 +2,34 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { listenToPointer } from './tools/listenToPointer.ts';
+import { GapTool } from './tools/GapTool.ts';
+import type { PageTool } from './tools/PageTool.ts';
 import { SweepTool } from './tools/SweepTool.ts';
 
+/** What keys and buttons do to the tool at hand. */
+export interface ToolPorts {
+  readonly cancel: () => void;
+  readonly traceLeak: () => void;
+}
+
+export interface PageStageProps {
+  readonly register: (ports: ToolPorts) => void;
+}
+
 /** The page itself. The canvas is drawn by a worker, outside React. */
-export function PageStage({ registerCancel }: { readonly registerCancel: (cancel: () => void) => void }): ReactNode {
+export function PageStage({ register }: PageStageProps): ReactNode {
   const bench = useBench();
   const host = useRef<HTMLDivElement>(null);
   const loupe = useBenchState((state) => state.loupe);
   const loupeBox = useRef<HTMLDivElement>(null);
+  const stage = useBenchState((state) => state.stage);
+  const { say } = useNotices();
+  const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
 
   useEffect(() => {
     const box = host.current!;
@@ -35,15 +51,25 @@ export function PageStage({ registerCancel }: { readonly registerCancel: (cancel
         bench.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
     });
     resize.observe(box);
-    const tool = new SweepTool(bench);
-    registerCancel(() => tool.cancel());
-    const stop = listenToPointer(canvas, bench, tool);
+    setCanvas(canvas);
     return () => {
-      stop();
       resize.disconnect();
       canvas.remove();
     };
-  }, [bench, registerCancel]);
+  }, [bench]);
+
+  // Each stage has its own tool.
+  useEffect(() => {
+    if (canvas === null) return;
+    const gaps = new GapTool(bench, say);
+    const tool: PageTool = stage === 'gaps' ? gaps : new SweepTool(bench);
+    register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace() });
+    const stop = listenToPointer(canvas, bench, tool);
+    return () => {
+      tool.cancel();
+      stop();
+    };
+  }, [bench, canvas, stage, register, say]);
 
   return (
     <Box

@@ -29,6 +29,8 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const page = useBenchState((state) => state.page);
   const open = useBenchState((state) => state.openRegions.length);
   const total = useBenchState((state) => state.survey?.regions.count ?? 0);
+  const openGaps = useBenchState((state) => state.openGaps.length);
+  const closures = useBenchState((state) => state.survey?.closures.filter((one) => one.accepted).length ?? 0);
   const ready = useBenchState((state) => state.phase === 'ready');
   const history = useBenchState((state) => state.history);
   const { undo, redo } = readHistory(history);
@@ -75,7 +77,15 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         </Tooltip>
       </Box>
       <Box component="nav" aria-label="Stages" sx={{ display: 'flex', flex: 1, justifyContent: 'center' }}>
-        <Stage to={`${base}/flats`} name="Flats" here={stage !== 'handoff'} share={total === 0 ? 0 : 1 - open / total}>
+        <Stage
+          to={`${base}/gaps`}
+          name="Gaps"
+          here={stage === 'gaps'}
+          share={closures === 0 ? 1 : 1 - openGaps / Math.max(closures, openGaps)}
+        >
+          {!ready ? '…' : openGaps === 0 ? 'done' : `${openGaps} to rule on`}
+        </Stage>
+        <Stage to={`${base}/flats`} name="Flats" here={stage === 'flats'} share={total === 0 ? 0 : 1 - open / total}>
           {!ready ? '…' : open === 0 ? 'done' : `${open} open`}
         </Stage>
         <Stage to={`${base}/handoff`} name="Hand off" here={stage === 'handoff'} share={0}>
@@ -129,7 +139,7 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       aria-current={here ? 'step' : undefined}
       sx={{
         position: 'relative',
-        width: 170,
+        width: 150,
         px: 1.5,
         display: 'flex',
         flexDirection: 'column',

@@ -5,7 +5,8 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useRef, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
-import { RegionCrop } from './RegionCrop.tsx';
+import { Key } from './Key.tsx';
+import { PageCrop } from './PageCrop.tsx';
 import { areaText } from './measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 
@@ -95,7 +96,7 @@ export function Worklist(): ReactNode {
               '&:hover': { bgcolor: '#fff' },
             }}
           >
-            <RegionCrop region={region} width={60} height={44} />
+            <PageCrop of={{ region }} width={60} height={44} />
             <Box sx={{ minWidth: 0 }}>
               <Typography variant="body2" noWrap>
                 Region {region + 1}
@@ -119,25 +120,5 @@ function Note({ children }: { readonly children: ReactNode }): ReactNode {
     <Typography variant="caption" color="text.secondary" sx={{ p: 1.25 }} component="p">
       {children}
     </Typography>
-  );
-}
-
-/** A key, as it stands on the keyboard. */
-export function Key({ children }: { readonly children: ReactNode }): ReactNode {
-  return (
-    <Box
-      component="kbd"
-      sx={{
-        font: 'inherit',
-        fontWeight: 600,
-        px: 0.5,
-        border: `1px solid ${tones.line}`,
-        borderRadius: 0.5,
-        bgcolor: '#fff',
-        whiteSpace: 'nowrap',
-      }}
-    >
-      {children}
-    </Box>
   );
 }

@@ -33,6 +33,13 @@ export function buildPyramid(
   }
 }
 
+/** Samples the cells of all levels anew, in place, after those of the first one changed. */
+export function refreshPyramid(levels: readonly PyramidLevel[]): void {
+  for (let k = 1; k < levels.length; k++) {
+    for (let y = 0; y < levels[k]!.height; y++) halveRow(levels[k - 1]!, levels[k]!, y);
+  }
+}
+
 function halveRow(from: PyramidLevel, to: PyramidLevel, y: number): void {
   const { width, inkAlpha: ink, field } = from;
   const top = 2 * y * width;

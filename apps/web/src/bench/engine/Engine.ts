@@ -1,5 +1,14 @@
-import type { Prep, PyramidLevel, Survey, Viewport } from '@jumble/core';
-import type { DrawAnswer, DrawRequest, SurveyAnswer, SurveyRequest, ViewOptions } from './messages.ts';
+import type { LeakTrace, Prep, PyramidLevel, Survey, Viewport } from '@jumble/core';
+import type {
+  CropOf,
+  DivideBy,
+  DrawAnswer,
+  DrawRequest,
+  Overlay,
+  SurveyAnswer,
+  SurveyRequest,
+  ViewOptions,
+} from './messages.ts';
 import { LOUPE_PX } from './drawLoupe.ts';
 
 export interface EngineEvents {
@@ -58,11 +67,33 @@ export class Engine {
     width: number,
     height: number,
     prep: Prep,
+    by: DivideBy,
   ): Promise<{ survey: Survey; levels: readonly PyramidLevel[] }> {
-    const answer = await this.ask({ kind: 'survey', id: this.nextId++, url, width, height, prep });
+    const answer = await this.ask({ kind: 'survey', id: this.nextId++, url, width, height, prep, by });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     this.send({ kind: 'page', seq: ++this.seq, survey: answer.survey, levels: answer.levels });
     return answer;
+  }
+
+  /** Divides the page by other rulings and closures; nothing is shown before {@link showDivision}. */
+  async divide(by: DivideBy): Promise<Survey> {
+    const answer = await this.ask({ kind: 'divide', id: this.nextId++, by });
+    if (answer.kind !== 'divided') throw new Error('The page could not be divided.');
+    return answer.survey;
+  }
+
+  showDivision(survey: Survey): void {
+    this.send({ kind: 'division', seq: ++this.seq, survey });
+  }
+
+  overlay(overlay: Overlay | null): number {
+    this.send({ kind: 'overlay', seq: ++this.seq, overlay });
+    return this.seq;
+  }
+
+  async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
+    const answer = await this.ask({ kind: 'trace', id: this.nextId++, from, to });
+    return answer.kind === 'traced' ? answer.trace : null;
   }
 
   async touching(): Promise<Int32Array> {
@@ -94,9 +125,9 @@ export class Engine {
     this.send({ kind: 'loupe', at });
   }
 
-  crop(region: number, width: number, height: number): Promise<Crop> {
+  crop(of: CropOf, width: number, height: number): Promise<Crop> {
     return new Promise((resolve) => {
-      this.crops.push([{ kind: 'crop', region, width, height }, resolve]);
+      this.crops.push([{ kind: 'crop', of, width, height }, resolve]);
       if (this.crops.length === 1) this.sendNextCrop();
     });
   }

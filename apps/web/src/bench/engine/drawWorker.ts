@@ -9,7 +9,8 @@ import {
   type Viewport,
 } from '@jumble/core';
 import { drawLoupe } from './drawLoupe.ts';
-import { OPEN, type DrawAnswer, type DrawRequest, type ViewOptions } from './messages.ts';
+import { drawOverlay } from './drawOverlay.ts';
+import { OPEN, type CropOf, type DrawAnswer, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
 
 /** Little-endian RGBA words of the outlines: the accent for the pointer, a darker one for the worklist. */
 const HOVER_OUTLINE = 0xff685d2f;
@@ -38,6 +39,7 @@ let options: ViewOptions = { markMissing: true, showInk: true, showFlats: true }
 let hovered = -1;
 let preview: number | null = null;
 let current = -1;
+let overlay: Overlay | null = null;
 let loupeAt: readonly [number, number] | null = null;
 
 let seq = 0;
@@ -58,6 +60,14 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       break;
     case 'page':
       takePage(request.survey, request.levels);
+      break;
+    case 'division':
+      takePage(request.survey, levels);
+      break;
+    case 'overlay':
+      // What was marked lies in the picture: it is drawn anew where there were or are marks.
+      whole ||= overlay !== null || request.overlay !== null;
+      overlay = request.overlay;
       break;
     case 'paint':
       takePaint(request.colours, request.trapDepth2);
@@ -81,7 +91,7 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       loupeAt = request.at;
       break;
     case 'crop':
-      sendCrop(request.region, request.width, request.height);
+      sendCrop(request.of, request.width, request.height);
       return;
   }
   schedule();
@@ -220,6 +230,7 @@ function drawCoarse(): void {
     .getContext('2d')!
     .putImageData(new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height), 0, 0);
   context!.drawImage(coarse, 0, 0, width * 2, height * 2);
+  if (overlay !== null) drawOverlay(context!, overlay, view);
   clearTimeout(sharpen);
   sharpen = setTimeout(() => {
     whole = true;
@@ -261,6 +272,13 @@ function drawRect(rect: Rect): void {
   );
   const image = new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height);
   context!.putImageData(image, x0 - MARGIN, y0 - MARGIN, MARGIN, MARGIN, x1 - x0, y1 - y0);
+  if (overlay === null) return;
+  context!.save();
+  context!.beginPath();
+  context!.rect(x0, y0, x1 - x0, y1 - y0);
+  context!.clip();
+  drawOverlay(context!, overlay, view);
+  context!.restore();
 }
 
 let scratch = new Uint32Array(0);
@@ -277,22 +295,32 @@ function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer
   return scratch;
 }
 
-/** A small picture of a region and what is around it, for its row in the worklist. */
-function sendCrop(region: number, width: number, height: number): void {
-  if (survey === undefined || paint === undefined || region >= survey.regions.count) {
-    const blank = new ArrayBuffer(width * height * 4);
-    answer({ kind: 'crop', region, pixels: blank, width, height }, [blank]);
+/** A small picture of a region and what is around it, or of a place, for its row in the worklist. */
+function sendCrop(of: CropOf, width: number, height: number): void {
+  const blank = (): void => {
+    const pixels = new ArrayBuffer(width * height * 4);
+    answer({ kind: 'crop', pixels, width, height }, [pixels]);
+  };
+  if (survey === undefined || paint === undefined) return blank();
+  if (!('region' in of)) {
+    const scale = width / of.span;
+    const area = { x: of.x - of.span / 2, y: of.y - height / scale / 2, scale, width, height };
+    const pixels = composeArea(area, false).slice(0, width * height).buffer;
+    answer({ kind: 'crop', pixels, width, height }, [pixels]);
     return;
   }
-  const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [
-    number,
-    number,
-    number,
-    number,
-  ];
+  const { region } = of;
+  if (region >= survey.regions.count) return blank();
+  const box = survey.regions.box.subarray(region * 4, region * 4 + 4);
+  const [x0, y0, x1, y1] = box as unknown as [number, number, number, number];
   const span = Math.max((x1 - x0) / width, (y1 - y0) / height, 0.25) * 1.7;
-  const scale = 1 / span;
-  const area = { x: (x0 + x1) / 2 - (width * span) / 2, y: (y0 + y1) / 2 - (height * span) / 2, scale, width, height };
+  const area = {
+    x: (x0 + x1) / 2 - (width * span) / 2,
+    y: (y0 + y1) / 2 - (height * span) / 2,
+    scale: 1 / span,
+    width,
+    height,
+  };
   const kept = paint.marks;
   // In its row the region is the one that is meant, whatever the pointer is at.
   const marks = kept.map((mark) => mark & MISSING);
@@ -300,5 +328,5 @@ function sendCrop(region: number, width: number, height: number): void {
   paint = { ...paint, marks };
   const pixels = composeArea(area, true).slice(0, width * height).buffer;
   paint = { ...paint, marks: kept };
-  answer({ kind: 'crop', region, pixels, width, height }, [pixels]);
+  answer({ kind: 'crop', pixels, width, height }, [pixels]);
 }

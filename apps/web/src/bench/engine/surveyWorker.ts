@@ -1,5 +1,17 @@
-import { buildPyramid, findTouching, surveyPage, type Survey, type SurveyStep } from '@jumble/core';
-import type { SurveyAnswer, SurveyRequest } from './messages.ts';
+import {
+  autoMaxGap,
+  buildPyramid,
+  findTouching,
+  openSurvey,
+  redrawSurvey,
+  refreshPyramid,
+  ruleSurvey,
+  traceLeak,
+  type OpenSurvey,
+  type PyramidLevel,
+  type SurveyStep,
+} from '@jumble/core';
+import type { DivideBy, SurveyAnswer, SurveyRequest } from './messages.ts';
 
 const STEP: Record<SurveyStep, { text: string; share: number }> = {
   ink: { text: 'The regions are found', share: 0.45 },
@@ -10,7 +22,9 @@ const STEP: Record<SurveyStep, { text: string; share: number }> = {
   divide: { text: 'The page is made ready to be shown', share: 0.95 },
 };
 
-let survey: Survey | undefined;
+let open: OpenSurvey | undefined;
+let levels: PyramidLevel[] = [];
+let drawn = '';
 const shared = (bytes: number): SharedArrayBuffer => new SharedArrayBuffer(bytes);
 const answer = (message: SurveyAnswer): void => postMessage(message);
 
@@ -23,8 +37,19 @@ self.onmessage = (event: MessageEvent<SurveyRequest>) => {
 
 async function run(request: SurveyRequest): Promise<void> {
   if (request.kind === 'touching') {
-    if (survey === undefined) throw new Error('The page is not read yet.');
-    answer({ kind: 'touching', id: request.id, pairs: findTouching(survey) });
+    answer({ kind: 'touching', id: request.id, pairs: findTouching(opened().survey) });
+    return;
+  }
+  if (request.kind === 'divide') {
+    divide(request.by);
+    answer({ kind: 'divided', id: request.id, survey: opened().survey });
+    return;
+  }
+  if (request.kind === 'trace') {
+    const { base, survey } = opened();
+    const { found } = base;
+    const trace = found === null ? null : traceLeak(survey, found.paper, found.paperFactor, request.from, request.to);
+    answer({ kind: 'traced', id: request.id, trace });
     return;
   }
   const { id, width, height } = request;
@@ -33,9 +58,31 @@ async function run(request: SurveyRequest): Promise<void> {
   if (!response.ok) throw new Error('The line art could not be fetched. Reload the page.');
   const data = new Uint8Array(await response.arrayBuffer());
   answer({ kind: 'step', id, text: 'The ink is read', share: 0.25 });
-  survey = surveyPage({ width, height, data }, request.prep, {
+  open = openSurvey({ width, height, data }, request.prep, {
     allocate: shared,
     onStep: (step) => answer({ kind: 'step', id, ...STEP[step] }),
+    rulings: request.by.rulings,
+    drawn: request.by.drawn,
   });
-  answer({ kind: 'surveyed', id, survey, levels: buildPyramid(survey, shared) });
+  drawn = request.by.drawn.join(' ');
+  levels = buildPyramid(open.survey, shared);
+  answer({ kind: 'surveyed', id, survey: open.survey, levels });
+}
+
+function opened(): OpenSurvey {
+  if (open === undefined) throw new Error('The page is not read yet.');
+  return open;
+}
+
+/** Rulings change tables; a closure drawn by hand cuts the paper itself anew. */
+function divide({ maxGapPx, rulings, drawn: closures }: DivideBy): void {
+  const { base, survey } = opened();
+  const limit = maxGapPx === 'auto' ? autoMaxGap(survey.lineWidthPx.median, survey.width, survey.height) : maxGapPx;
+  const next = closures.join(' ');
+  if (next === drawn) open = { base, survey: ruleSurvey(survey, limit, rulings) };
+  else {
+    open = redrawSurvey(opened(), closures, limit, rulings);
+    drawn = next;
+    refreshPyramid(levels);
+  }
 }

@@ -17,8 +17,10 @@ import {
   touchingParts,
   trapDepth2,
   type CastPart,
+  type LeakTrace,
   type RecordEdit,
   type Records,
+  type Survey,
   type TrapRule,
   type Viewport,
 } from '@jumble/core';
@@ -26,8 +28,9 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
 import { OPEN, type ViewOptions } from '../engine/messages.ts';
-import { INITIAL, type BenchState } from './benchState.ts';
-import { SyncQueue, type SyncEvents } from './SyncQueue.ts';
+import { INITIAL, type BenchState, type StageName } from './benchState.ts';
+import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
+import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { fitPage, showBox } from './viewport.ts';
 
 /**
@@ -37,6 +40,9 @@ import { fitPage, showBox } from './viewport.ts';
 export class Bench {
   readonly store: StoreApi<BenchState> = createStore<BenchState>(() => INITIAL);
   readonly engine: Engine;
+  readonly gaps = new GapDesk(this);
+  /** What the survey is divided by. */
+  dividedBy = '';
   private readonly pageSync: SyncQueue;
   private castSync: SyncQueue | null = null;
   private closed = false;
@@ -88,10 +94,14 @@ export class Bench {
 
   private async read(page: PageView): Promise<void> {
     const url = `/api/pages/${page.id}/grey/${page.greyHash}`;
-    const { survey } = await this.engine.survey(url, page.width, page.height, this.state.document!.prep);
+    const by = this.gaps.by();
+    const { survey } = await this.engine.survey(url, page.width, page.height, this.state.document!.prep, by);
     if (this.closed) return;
-    this.set({ survey, phase: 'ready', phaseShare: 1 });
+    this.dividedBy = signOf(by);
+    this.set({ survey, openGaps: gapsToRule(survey.closures), phase: 'ready', phaseShare: 1 });
     this.refresh();
+    this.gaps.follow();
+    this.gaps.draw();
     const { view } = this.state;
     if (view !== null) this.setView(fitPage(page, view));
     const first = this.state.cast?.parts[0];
@@ -124,13 +134,60 @@ export class Bench {
   }
 
   private takeRecords(scope: StepScope, records: Records): void {
-    if (scope === 'page') this.set({ document: readPageDocument(records) });
-    else {
+    if (scope === 'page') {
+      this.set({ document: readPageDocument(records) });
+      this.gaps.follow();
+    } else {
       const cast = readCastSheet(records);
       const { partId } = this.state;
       this.set({ cast, partId: cast.parts.some((part) => part.id === partId) ? partId : (cast.parts[0]?.id ?? null) });
     }
     this.refresh();
+  }
+
+  /** Takes regions that were divided anew; `by` says by what, when it is decided and no preview. */
+  showSurvey(survey: Survey, by?: string, refresh = true): void {
+    if (this.closed) return;
+    if (by !== undefined) this.dividedBy = by;
+    const openGaps = gapsToRule(survey.closures);
+    this.set({ survey, openGaps, hovered: null, current: null, leak: null });
+    this.engine.showDivision(survey);
+    if (refresh) this.refresh();
+    this.gaps.draw();
+  }
+
+  showGap(gapKey: string | null, show: boolean): void {
+    this.set({ gapKey });
+    const { survey, page, view } = this.state;
+    const closure = survey?.closures.find((one) => one.key === gapKey);
+    if (!show || closure === undefined || page === null || view === null) return;
+    const [x0, y0] = closure.from;
+    const [x1, y1] = closure.to;
+    const room = 60 + closure.widthPx;
+    this.setView(
+      showBox(view, page, [
+        Math.min(x0, x1) - room,
+        Math.min(y0, y1) - room,
+        Math.max(x0, x1) + room,
+        Math.max(y0, y1) + room,
+      ]),
+    );
+  }
+
+  showLeak(leak: LeakTrace | null): void {
+    this.set({ leak });
+  }
+
+  setStage(stage: StageName): void {
+    if (this.state.stage === stage) return;
+    this.set({ stage, current: null, leak: null });
+    this.sendPoint();
+    this.gaps.draw();
+  }
+
+  /** Shows a gesture on the page and sends it. */
+  push(step: PendingStep): void {
+    this.pageSync.push(step);
   }
 
   /** Works out who has which region, and shows it. */
@@ -351,7 +408,7 @@ export class Bench {
     const { hovered, current, cast, partId, document: page } = this.state;
     const part = cast?.parts.find((one) => one.id === partId);
     const preview =
-      hovered === null || part === undefined || this.gesturing || part.empty
+      this.state.stage !== 'flats' || hovered === null || part === undefined || this.gesturing || part.empty
         ? null
         : this.wordOf(part, page?.scene ?? null);
     return this.engine.point(hovered, preview, current);

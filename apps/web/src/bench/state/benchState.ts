@@ -1,7 +1,10 @@
 import type { PageView, StepView } from '@jumble/contracts';
-import type { CastSheet, PageDocument, ResolvedFills, Survey, Viewport } from '@jumble/core';
+import type { CastSheet, LeakTrace, PageDocument, ResolvedFills, Survey, Viewport } from '@jumble/core';
 import type { ViewOptions } from '../engine/messages.ts';
 import type { Clash } from './SyncQueue.ts';
+
+/** The stages there are. */
+export type StageName = 'gaps' | 'flats' | 'handoff';
 
 /** What the bench shows. Components select from it; they do not compute. */
 export interface BenchState {
@@ -18,6 +21,12 @@ export interface BenchState {
   readonly openRegions: readonly number[];
   /** How many regions on this page each part has. */
   readonly regionsOfPart: ReadonlyMap<string, number>;
+  /** Closures to be ruled on, those with most at stake first. */
+  readonly openGaps: readonly string[];
+  /** Closure the worklist stands at. */
+  readonly gapKey: string | null;
+  readonly leak: LeakTrace | null;
+  readonly stage: StageName;
   readonly partId: string | null;
   readonly hovered: number | null;
   /** Page point under the pointer. */
@@ -47,6 +56,10 @@ export const INITIAL: BenchState = {
   resolved: null,
   openRegions: [],
   regionsOfPart: new Map(),
+  openGaps: [],
+  gapKey: null,
+  leak: null,
+  stage: 'flats',
   partId: null,
   hovered: null,
   pointer: null,

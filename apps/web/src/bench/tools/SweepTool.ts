@@ -1,13 +1,6 @@
 import type { Bench } from '../state/Bench.ts';
 import { panBy } from '../state/viewport.ts';
-
-/** A pointer event in device px of the canvas. */
-export interface ToolPointer {
-  readonly x: number;
-  readonly y: number;
-  /** Give, take away, or move the page. */
-  readonly intent: 'give' | 'take' | 'pan';
-}
+import type { PageTool, ToolPointer } from './PageTool.ts';
 
 type Gesture =
   | { readonly kind: 'none' }
@@ -25,7 +18,7 @@ type Gesture =
  * same gesture takes parts away. One gesture is one step. A fast line misses none: the way between
  * two events is walked pixel by pixel.
  */
-export class SweepTool {
+export class SweepTool implements PageTool {
   private gesture: Gesture = { kind: 'none' };
 
   constructor(private readonly bench: Bench) {}
@@ -48,7 +41,6 @@ export class SweepTool {
     this.walk(x, y);
   }
 
-  /** @param pointers all positions since the last call, oldest first. */
   move(pointers: readonly ToolPointer[]): void {
     const { gesture } = this;
     const last = pointers.at(-1);

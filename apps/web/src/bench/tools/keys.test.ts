@@ -9,6 +9,7 @@ const note =
     void calls.push([name, ...args.map((arg) => JSON.stringify(arg))].join(' '));
 const bench = {
   state: {
+    stage: 'flats',
     partId: 'coat',
     hovered: 2,
     resolved: { partOfRegion: ['coat', null, 'sky'] },
@@ -34,6 +35,7 @@ const ports = {
   showKeys: note('showKeys'),
   alreadySaved: note('alreadySaved'),
   cancelGesture: note('cancelGesture'),
+  traceLeak: note('traceLeak'),
 };
 const press = (key: string, more: KeyboardEventInit = {}): boolean =>
   pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);

@@ -5,13 +5,20 @@ import type { Bench } from '../state/Bench.ts';
 export interface KeyAction {
   readonly keys: string;
   readonly words: string;
-  readonly group: 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
+  readonly group: 'Gaps' | 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
 }
 
 /** Letters that have a meaning of their own and cannot be a part's slot. */
 export const RESERVED_KEYS = new Set(['q', 'w', 'e']);
 
 export const KEY_ACTIONS: readonly KeyAction[] = [
+  { group: 'Gaps', keys: '. ,', words: 'next gap to rule on, the one before' },
+  { group: 'Gaps', keys: 'Enter', words: 'close it and go on' },
+  { group: 'Gaps', keys: 'Backspace', words: 'leave it open and go on' },
+  { group: 'Gaps', keys: 'click', words: 'stand at a closure' },
+  { group: 'Gaps', keys: 'drag', words: 'draw a closure from ink to ink' },
+  { group: 'Gaps', keys: 'Shift + click, right button', words: 'leave open, or take away one that was drawn' },
+  { group: 'Gaps', keys: 't', words: 'trace a leak between two places' },
   { group: 'Filling', keys: '0 … 9, a … z', words: 'choose the part with this key' },
   { group: 'Filling', keys: 'click, drag', words: 'give regions the current part' },
   { group: 'Filling', keys: 'Shift + drag, right button', words: 'take the part away' },
@@ -41,12 +48,14 @@ export interface KeyPorts {
   readonly showKeys: () => void;
   readonly alreadySaved: () => void;
   readonly cancelGesture: () => void;
+  readonly traceLeak: () => void;
 }
 
 /** Handles a key press on the bench. @returns whether it meant something. */
 export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): boolean {
   if (event.ctrlKey || event.metaKey) return pressWithControl(event, bench, ports);
   if (event.altKey) return false;
+  if (bench.state.stage === 'gaps' && pressGaps(event.key, bench, ports)) return true;
   switch (event.key) {
     case '.':
       bench.goToOpen(1);
@@ -81,6 +90,33 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
       return true;
     default:
       return pressLook(event.key, bench) || pressSlot(event.key, bench);
+  }
+}
+
+/** What keys mean on the Gaps stage alone. */
+function pressGaps(key: string, bench: Bench, ports: KeyPorts): boolean {
+  const { leak } = bench.state;
+  switch (key) {
+    case '.':
+      bench.gaps.go(1);
+      return true;
+    case ',':
+      bench.gaps.go(-1);
+      return true;
+    case 'Enter':
+      if (leak !== null && leak.cut !== null) void bench.gaps.close(leak.cut.from, leak.cut.to);
+      else void bench.gaps.ruleCurrent('closed');
+      return true;
+    case 'Backspace':
+    case 'Delete':
+      void bench.gaps.ruleCurrent('open');
+      return true;
+    case 't':
+      ports.traceLeak();
+      return true;
+    default:
+      // Parts have no meaning here.
+      return key.length === 1 && /[a-z0-9]/.test(key) && key !== 'q' && key !== 'w';
   }
 }
 

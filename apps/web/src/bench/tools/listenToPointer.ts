@@ -1,12 +1,12 @@
 import type { Bench } from '../state/Bench.ts';
 import { panBy, zoomAt } from '../state/viewport.ts';
-import type { SweepTool, ToolPointer } from './SweepTool.ts';
+import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** Turns a mouse wheel's or trackpad's turn into a zoom factor. */
 const ZOOM_PER_PX = 0.0016;
 
 /** Connects pointer, wheel, pinch and held keys to the tool. @returns how to disconnect. */
-export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: SweepTool): () => void {
+export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: PageTool): () => void {
   const abort = new AbortController();
   const { signal } = abort;
   const fingers = new Map<number, { x: number; y: number }>();

@@ -1,0 +1,221 @@
+import { SURE_FROM, type Closure } from '@jumble/core';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Slider from '@mui/material/Slider';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import { tones } from '../theme.ts';
+import { PageCrop } from './PageCrop.tsx';
+import { areaText, lengthText } from './measures.ts';
+import { useBench, useBenchState } from './state/benchContext.ts';
+import { Key } from './Key.tsx';
+
+const SHOWN = 60;
+
+/** Gaps to rule on, those with most at stake first. Zero left means the stage is done. */
+export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): ReactNode {
+  const phase = useBenchState((state) => state.phase);
+  const survey = useBenchState((state) => state.survey);
+  const open = useBenchState((state) => state.openGaps);
+  const current = useBenchState((state) => state.gapKey);
+  const leak = useBenchState((state) => state.leak);
+  const dpi = useBenchState((state) => state.page?.dpi ?? null);
+  const flatsUrl = useBenchState(({ page }) => (page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/flats`));
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
+  }, [current]);
+  if (phase !== 'ready' || survey === null) return <Quiet>The gaps are listed once the page is read.</Quiet>;
+  const byKey = new Map(survey.closures.map((one) => [one.key, one]));
+  const accepted = survey.closures.filter((one) => one.accepted).length;
+  const chosen = current === null ? undefined : byKey.get(current);
+  // A closure that was pointed at stands first, even when nothing has to be ruled on it.
+  const rows = [...(chosen !== undefined && !open.includes(chosen.key) ? [chosen.key] : []), ...open];
+  const at = current === null ? 0 : rows.indexOf(current);
+  const from = Math.max(0, Math.min(rows.length - SHOWN, at - 10));
+  return (
+    <>
+      <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
+        <Typography variant="body2">
+          {open.length === 0 ? (
+            <b>No gap is left to rule on.</b>
+          ) : (
+            <>
+              <b>{open.length}</b> to rule on, {accepted} closures bound regions
+            </>
+          )}
+        </Typography>
+        <Typography variant="caption" color="text.secondary" component="p">
+          {open.length === 0 ? (
+            <Button component={Link} to={flatsUrl} sx={{ ml: -0.5 }}>
+              Go on to Flats
+            </Button>
+          ) : (
+            <>
+              <Key>.</Key> next, <Key>Enter</Key> closes, <Key>Backspace</Key> leaves open
+            </>
+          )}
+        </Typography>
+        {leak !== null && (
+          <Box sx={{ mt: 0.5, p: 0.75, bgcolor: '#fff', border: `1px solid ${tones.line}` }} role="status">
+            <Typography variant="body2">Leak: narrowest place {lengthText(leak.widthPx, dpi)} wide</Typography>
+            <Typography variant="caption" color="text.secondary">
+              {leak.cut === null ? (
+                'Draw a closure where it should end.'
+              ) : (
+                <>
+                  <Key>Enter</Key> closes it there, <Key>Escape</Key> drops it
+                </>
+              )}
+            </Typography>
+          </Box>
+        )}
+      </Box>
+      <Controls />
+      <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
+        {rows.slice(from, from + SHOWN).map((key) => {
+          const closure = byKey.get(key);
+          return closure === undefined ? null : <Row key={key} closure={closure} current={key === current} dpi={dpi} />;
+        })}
+        {rows.length > from + SHOWN && <Quiet>and {rows.length - from - SHOWN} with less at stake</Quiet>}
+      </Box>
+      <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}` }}>
+        <Button fullWidth variant="outlined" onClick={onTrace}>
+          Trace a leak (t)
+        </Button>
+      </Box>
+    </>
+  );
+}
+
+function Row({
+  closure,
+  current,
+  dpi,
+}: {
+  readonly closure: Closure;
+  readonly current: boolean;
+  readonly dpi: number | null;
+}): ReactNode {
+  const bench = useBench();
+  const span = closure.widthPx + 60;
+  const [mx, my] = [(closure.from[0] + closure.to[0]) / 2, (closure.from[1] + closure.to[1]) / 2];
+  return (
+    <Box
+      component="li"
+      aria-current={current}
+      onClick={() => bench.gaps.stand(closure.key)}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        px: 1.25,
+        py: 0.5,
+        cursor: 'pointer',
+        borderBottom: `1px solid ${tones.chromeDark}`,
+        bgcolor: current ? '#fff' : 'transparent',
+        boxShadow: current ? `inset 3px 0 0 ${tones.accent}` : 'none',
+        '&:hover': { bgcolor: '#fff' },
+      }}
+    >
+      <PageCrop of={{ x: mx, y: my, span }} width={60} height={52} line={[...closure.from, ...closure.to]} />
+      <Box sx={{ minWidth: 0 }}>
+        <Typography variant="body2" noWrap>
+          {lengthText(closure.widthPx, dpi)}, {WORDS[closure.kind]}
+        </Typography>
+        <Typography variant="caption" color="text.secondary" component="p" noWrap>
+          parts {areaText(closure.separatesPx[0], null)}
+        </Typography>
+        <Typography variant="caption" color="text.secondary" component="p" noWrap>
+          from {areaText(closure.separatesPx[1], null)}, {Math.round(closure.confidence * 100)}%
+          {closure.ruling === null ? '' : closure.ruling === 'open' ? ', left open' : ', closed'}
+        </Typography>
+      </Box>
+    </Box>
+  );
+}
+
+const WORDS: Record<Closure['kind'], string> = {
+  ends: 'two ends',
+  line: 'end to line',
+  edge: 'to the edge',
+  neck: 'narrow place',
+  hand: 'drawn',
+};
+
+/** The largest gap to close, with what it does at once; and one ruling for all that are likely enough. */
+function Controls(): ReactNode {
+  const bench = useBench();
+  const survey = useBenchState((state) => state.survey)!;
+  const prep = useBenchState((state) => state.document?.prep.maxGapPx ?? 'auto');
+  const dpi = useBenchState((state) => state.page?.dpi ?? null);
+  const open = useBenchState((state) => state.openGaps.length);
+  const [moving, setMoving] = useState<number | null>(null);
+  const [share, setShare] = useState(0.5);
+  const value = moving ?? survey.maxGapPx;
+  const above = open === 0 ? [] : bench.gaps.above(share);
+  return (
+    <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
+        <Typography variant="caption" id="max-gap" sx={{ flex: 1 }}>
+          Largest gap to close: <b>{lengthText(value, dpi)}</b>
+        </Typography>
+        {prep !== 'auto' && (
+          <Button sx={{ py: 0, minWidth: 0 }} onClick={() => void bench.gaps.setMaxGap('auto')}>
+            Auto
+          </Button>
+        )}
+      </Box>
+      <Slider
+        size="small"
+        aria-labelledby="max-gap"
+        min={1}
+        max={Math.max(2, survey.gapsFoundToPx)}
+        value={value}
+        onChange={(_, next) => {
+          setMoving(next as number);
+          bench.gaps.preview(next as number);
+        }}
+        onChangeCommitted={(_, next) => {
+          setMoving(null);
+          void bench.gaps.setMaxGap(next as number);
+        }}
+        sx={{ py: 0.75 }}
+      />
+      {open > 0 && (
+        <>
+          <Typography variant="caption" id="sure-from">
+            Sure from <b>{Math.round(share * 100)}%</b>: {above.length} of {open}
+          </Typography>
+          <Slider
+            size="small"
+            aria-labelledby="sure-from"
+            min={0.22}
+            max={SURE_FROM}
+            step={0.01}
+            value={share}
+            onChange={(_, next) => setShare(next as number)}
+            sx={{ py: 0.75 }}
+          />
+          <Button
+            fullWidth
+            variant="outlined"
+            disabled={above.length === 0}
+            onClick={() => void bench.gaps.rule(above, 'closed')}
+          >
+            Close {above.length === 1 ? 'this one' : `these ${above.length}`}
+          </Button>
+        </>
+      )}
+    </Box>
+  );
+}
+
+function Quiet({ children }: { readonly children: ReactNode }): ReactNode {
+  return (
+    <Typography variant="caption" color="text.secondary" sx={{ p: 1.25 }} component="p">
+      {children}
+    </Typography>
+  );
+}

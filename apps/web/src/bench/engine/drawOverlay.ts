@@ -1,0 +1,114 @@
+import type { Viewport } from '@jumble/core';
+import { STROKE, type Overlay } from './messages.ts';
+
+/** Marks are told apart by their shape first: solid, dashed, dotted, with squares at the ends for those drawn by hand. */
+const LOOKS = {
+  [STROKE.closed]: { colour: '#0f6f7c', dash: [] as number[], width: 3 },
+  [STROKE.proposed]: { colour: '#8a4b00', dash: [5, 4], width: 2 },
+  [STROKE.ruledOpen]: { colour: '#555555', dash: [1.5, 4], width: 2 },
+  [STROKE.hand]: { colour: '#0f6f7c', dash: [] as number[], width: 3 },
+} as const;
+const CURRENT = '#d04f2d';
+
+/** Draws closures, the one being drawn, and a leak's way over the picture. */
+export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay: Overlay, view: Viewport): void {
+  const sx = (x: number): number => (x + 0.5 - view.x) * view.scale;
+  const sy = (y: number): number => (y + 0.5 - view.y) * view.scale;
+  context.lineCap = 'round';
+  const line = (
+    points: readonly (readonly [number, number])[],
+    colour: string,
+    width: number,
+    dash: number[],
+  ): void => {
+    const trace = (): void => {
+      context.beginPath();
+      points.forEach(([x, y], k) => (k === 0 ? context.moveTo(sx(x), sy(y)) : context.lineTo(sx(x), sy(y))));
+      context.stroke();
+    };
+    // A pale rim keeps it visible on ink and on every colour.
+    context.setLineDash([]);
+    context.lineWidth = width + 2.5;
+    context.strokeStyle = 'rgba(255,255,255,0.85)';
+    trace();
+    context.setLineDash(dash);
+    context.lineWidth = width;
+    context.strokeStyle = colour;
+    trace();
+  };
+  const { closures } = overlay;
+  for (let k = 0; k * 5 < closures.length; k++) {
+    const [x0, y0, x1, y1, stroke] = closures.subarray(k * 5, k * 5 + 5) as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    if (Math.max(sx(x0), sx(x1)) < -20 || Math.min(sx(x0), sx(x1)) > view.width + 20) continue;
+    if (Math.max(sy(y0), sy(y1)) < -20 || Math.min(sy(y0), sy(y1)) > view.height + 20) continue;
+    const look = LOOKS[stroke as keyof typeof LOOKS];
+    const colour = k === overlay.current ? CURRENT : look.colour;
+    line(
+      [
+        [x0, y0],
+        [x1, y1],
+      ],
+      colour,
+      look.width,
+      [...look.dash],
+    );
+    if (stroke === STROKE.hand) ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], colour);
+    if (k === overlay.current)
+      ring(
+        context,
+        (sx(x0) + sx(x1)) / 2,
+        (sy(y0) + sy(y1)) / 2,
+        Math.hypot(sx(x1) - sx(x0), sy(y1) - sy(y0)) / 2 + 12,
+      );
+  }
+  if (overlay.leak !== null) {
+    const points: [number, number][] = [];
+    for (let k = 0; k < overlay.leak.length; k += 2) points.push([overlay.leak[k]!, overlay.leak[k + 1]!]);
+    line(points, '#7a2fa0', 2.5, [8, 5]);
+  }
+  if (overlay.narrowest !== null) ring(context, sx(overlay.narrowest[0]), sy(overlay.narrowest[1]), 14);
+  if (overlay.draft !== null) {
+    const [x0, y0, x1, y1] = overlay.draft;
+    line(
+      [
+        [x0, y0],
+        [x1, y1],
+      ],
+      CURRENT,
+      2,
+      [],
+    );
+    ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], CURRENT);
+  }
+  context.setLineDash([]);
+}
+
+function ends(
+  context: OffscreenCanvasRenderingContext2D,
+  a: readonly [number, number],
+  b: readonly [number, number],
+  colour: string,
+): void {
+  context.fillStyle = colour;
+  for (const [x, y] of [a, b]) context.fillRect(x - 3, y - 3, 6, 6);
+}
+
+function ring(context: OffscreenCanvasRenderingContext2D, x: number, y: number, radius: number): void {
+  context.setLineDash([]);
+  for (const [colour, width] of [
+    ['rgba(255,255,255,0.85)', 4.5],
+    [CURRENT, 2],
+  ] as const) {
+    context.beginPath();
+    context.arc(x, y, Math.min(radius, 60), 0, 2 * Math.PI);
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.stroke();
+  }
+}

@@ -1,0 +1,285 @@
+import {
+  BOUNDS_FROM,
+  editDrawn,
+  editPrep,
+  editRuling,
+  fillsAcrossClosures,
+  fillsAfterDivision,
+  SURE_FROM,
+  type Closure,
+  type LeakTrace,
+  type PageDocument,
+  type RecordEdit,
+  type Ruling,
+  type Survey,
+} from '@jumble/core';
+import { STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
+import type { Bench } from './Bench.ts';
+
+/** A closure less likely than this is not shown unless someone ruled on it. */
+const SHOWN_FROM = 0.1;
+
+/** The Gaps stage of one page: which closures stand to be ruled on, and what a ruling does. */
+export class GapDesk {
+  private dividing: Promise<void> = Promise.resolve();
+  /** The latest gap that was asked to be looked at while its control moves. */
+  private previewed: number | null = null;
+  private draft: readonly [number, number, number, number] | null = null;
+
+  constructor(private readonly bench: Bench) {}
+
+  /** Closures as they are drawn and pointed at. */
+  private shown(): readonly Closure[] {
+    const { survey } = this.bench.state;
+    return (survey?.closures ?? []).filter(
+      (one) => one.accepted || one.ruling !== null || one.confidence >= SHOWN_FROM,
+    );
+  }
+
+  // --- looking -------------------------------------------------------------------------------
+
+  /** Goes to the next closure to be ruled on, or the one before. */
+  go(direction: 1 | -1): void {
+    const { openGaps, gapKey } = this.bench.state;
+    if (openGaps.length === 0) {
+      this.stand(null);
+      return;
+    }
+    const at = gapKey === null ? -1 : openGaps.indexOf(gapKey);
+    const next =
+      at < 0 ? (direction === 1 ? 0 : openGaps.length - 1) : (at + direction + openGaps.length) % openGaps.length;
+    this.stand(openGaps[next]!);
+  }
+
+  /** Stands at a closure and shows it close up. */
+  stand(key: string | null, show = true): void {
+    this.bench.showGap(key, show);
+    this.draw();
+  }
+
+  /** The shown closure nearest to a page point within a reach, in page px. */
+  at(x: number, y: number, reachPx: number): Closure | null {
+    let best = reachPx * reachPx;
+    let found: Closure | null = null;
+    for (const closure of this.shown()) {
+      const [ax, ay] = closure.from;
+      const [bx, by] = closure.to;
+      const length2 = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
+      const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length2));
+      const d = (x - ax - (bx - ax) * t) ** 2 + (y - ay - (by - ay) * t) ** 2;
+      if (d < best) {
+        best = d;
+        found = closure;
+      }
+    }
+    return found;
+  }
+
+  setDraft(draft: readonly [number, number, number, number] | null): void {
+    this.draft = draft;
+    this.draw();
+  }
+
+  /** Puts the marks of this stage over the page, or takes them away. */
+  draw(): void {
+    const { stage, gapKey, leak } = this.bench.state;
+    if (stage !== 'gaps') {
+      this.bench.engine.overlay(null);
+      return;
+    }
+    const shown = this.shown();
+    const closures = new Float32Array(shown.length * 5);
+    shown.forEach((one, k) => {
+      const stroke =
+        one.kind === 'hand'
+          ? STROKE.hand
+          : one.accepted
+            ? STROKE.closed
+            : one.ruling === 'open'
+              ? STROKE.ruledOpen
+              : STROKE.proposed;
+      closures.set([one.from[0], one.from[1], one.to[0], one.to[1], stroke], k * 5);
+    });
+    const overlay: Overlay = {
+      closures,
+      current: shown.findIndex((one) => one.key === gapKey),
+      draft: this.draft,
+      leak: leak?.path ?? null,
+      narrowest: leak?.narrowest ?? null,
+    };
+    this.bench.engine.overlay(overlay);
+  }
+
+  // --- ruling --------------------------------------------------------------------------------
+
+  /** Rules on the closure the worklist stands at, and goes on. */
+  async ruleCurrent(ruling: Ruling): Promise<void> {
+    const { gapKey, openGaps } = this.bench.state;
+    if (gapKey === null) {
+      this.go(1);
+      return;
+    }
+    const at = openGaps.indexOf(gapKey);
+    const next = openGaps[at + 1] ?? openGaps.find((key) => key !== gapKey) ?? null;
+    await this.rule([gapKey], ruling);
+    this.stand(next);
+  }
+
+  /** Rules on closures, as one step. */
+  rule(keys: readonly string[], ruling: Ruling | null): Promise<void> {
+    const hand = keys.filter((key) => this.bench.state.document?.drawn.includes(key) === true);
+    if (hand.length > 0 && ruling !== 'closed')
+      return this.change(
+        'Take away a closure',
+        [],
+        hand.map((key) => editDrawn(key, false)),
+      );
+    const what = keys.length === 1 ? 'a gap' : `${keys.length} gaps`;
+    const label =
+      ruling === null
+        ? `Take back the ruling on ${what}`
+        : ruling === 'closed'
+          ? `Close ${what}`
+          : `Leave ${what} open`;
+    return this.change(
+      label,
+      [],
+      keys.map((key) => editRuling(key, ruling)),
+    );
+  }
+
+  /** Closures to be ruled on that are at least this likely. */
+  above(confidence: number): readonly string[] {
+    const { survey, openGaps } = this.bench.state;
+    const sure = new Set(openGaps);
+    return (survey?.closures ?? [])
+      .filter((one) => sure.has(one.key) && one.confidence >= confidence)
+      .map((one) => one.key);
+  }
+
+  /** Draws a closure by hand between two ink pixels. */
+  close(from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+    const key = `${from[0]},${from[1]}-${to[0]},${to[1]}`;
+    return this.change('Draw a closure', [key], [editDrawn(key, true)]);
+  }
+
+  /** Shows what another largest gap would do, without deciding it. The latest one asked for wins. */
+  preview(maxGapPx: number): void {
+    const idle = this.previewed === null;
+    this.previewed = maxGapPx;
+    if (!idle) return;
+    const run = async (): Promise<void> => {
+      for (let shown = -1; this.previewed !== null && this.previewed !== shown;) {
+        shown = this.previewed;
+        this.bench.showSurvey(await this.bench.engine.divide({ ...this.by(), maxGapPx: shown }));
+      }
+      this.previewed = null;
+    };
+    this.dividing = this.dividing.then(run, run);
+  }
+
+  /** Decides the largest gap to close. */
+  async setMaxGap(maxGapPx: 'auto' | number): Promise<void> {
+    const page = this.bench.state.document;
+    if (page === null) return;
+    this.previewed = null;
+    const words = maxGapPx === 'auto' ? 'by the line width' : `to ${maxGapPx} px`;
+    await this.change(`Set the largest gap to close ${words}`, [], [editPrep({ ...page.prep, maxGapPx })]);
+  }
+
+  /** Divides the page as the document says, when it came to say something else (undo, another tab). */
+  follow(): void {
+    const { survey, document: page } = this.bench.state;
+    if (survey === null || page === null || this.bench.dividedBy === signOf(this.by())) return;
+    const run = async (): Promise<void> => {
+      const by = this.by();
+      if (this.bench.dividedBy === signOf(by)) return;
+      const next = await this.bench.engine.divide(by);
+      this.bench.showSurvey(next, signOf(by));
+    };
+    this.dividing = this.dividing.then(run, run);
+  }
+
+  /** Shows the widest way from one place to another, with its narrowest point. */
+  async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
+    const leak = await this.bench.engine.trace(from, to);
+    this.bench.showLeak(leak);
+    this.draw();
+    return leak;
+  }
+
+  clearLeak(): void {
+    this.bench.showLeak(null);
+    this.draw();
+  }
+
+  /** What divides the page, by its document. */
+  by(): DivideBy {
+    const page = this.bench.state.document;
+    return { maxGapPx: page?.prep.maxGapPx ?? 'auto', rulings: page?.rulings ?? new Map(), drawn: page?.drawn ?? [] };
+  }
+
+  /**
+   * Applies edits that divide the page anew, and lets every piece keep its part, all as one step: the
+   * division is computed first, so that page and regions change together.
+   */
+  private change(label: string, drawn: readonly string[], edits: readonly RecordEdit[]): Promise<void> {
+    const run = async (): Promise<void> => {
+      const { survey: before, resolved, document: page } = this.bench.state;
+      if (before === null || resolved === null || page === null) return;
+      const by = byAfter(this.by(), edits);
+      const sameCells = by.drawn.join() === page.drawn.join();
+      const after = await this.bench.engine.divide(by);
+      const fills = sameCells
+        ? fillsAfterDivision(resolved, after, page.fills, (at) => regionOfPixel(before, at))
+        : fillsAcrossClosures(after, new Set(drawn), page.fills);
+      this.bench.showSurvey(after, signOf(by), false);
+      this.bench.push({ label, edits: [...edits, ...fills] });
+      this.draw();
+    };
+    this.dividing = this.dividing.then(run, run);
+    return this.dividing;
+  }
+}
+
+function regionOfPixel(survey: Survey, at: number): number {
+  const cell = survey.field[at]!;
+  return cell < 0 ? -1 : survey.regions.ofCell[cell]!;
+}
+
+/** The same as text: two pages divided alike have the same sign. */
+export function signOf({ maxGapPx, rulings, drawn }: DivideBy): string {
+  return JSON.stringify([maxGapPx, [...rulings].sort(), drawn]);
+}
+
+function byAfter(by: DivideBy, edits: readonly RecordEdit[]): DivideBy {
+  const rulings = new Map(by.rulings);
+  const drawn = new Set(by.drawn);
+  let { maxGapPx } = by;
+  for (const { key, value } of edits) {
+    if (key === 'prep') maxGapPx = (value as unknown as PageDocument['prep']).maxGapPx;
+    else if (key.startsWith('gap/')) {
+      if (value === null) rulings.delete(key.slice(4));
+      else rulings.set(key.slice(4), value as Ruling);
+    } else if (key.startsWith('closure/')) {
+      if (value === null) drawn.delete(key.slice(8));
+      else drawn.add(key.slice(8));
+    }
+  }
+  return { maxGapPx, rulings, drawn: [...drawn].sort() };
+}
+
+/** Closures that stand to be ruled on, those with most at stake first. */
+export function gapsToRule(closures: readonly Closure[]): string[] {
+  return closures
+    .filter(
+      (one) =>
+        one.ruling === null &&
+        one.kind !== 'hand' &&
+        one.confidence >= BOUNDS_FROM &&
+        one.confidence < SURE_FROM &&
+        one.accepted,
+    )
+    .sort((a, b) => Math.min(...b.separatesPx) - Math.min(...a.separatesPx) || (a.key < b.key ? -1 : 1))
+    .map((one) => one.key);
+}

@@ -1,0 +1,139 @@
+import { snapToInk } from '@jumble/core';
+import type { Bench } from '../state/Bench.ts';
+import { panBy } from '../state/viewport.ts';
+import type { PageTool, ToolPointer } from './PageTool.ts';
+
+/** How near the pointer must come, in picture px. */
+const REACH_PX = 14;
+
+type Gesture =
+  | { readonly kind: 'none' }
+  | { readonly kind: 'pan'; lastX: number; lastY: number }
+  | { readonly kind: 'draw'; readonly from: readonly [number, number]; to: readonly [number, number]; moved: boolean };
+
+/**
+ * On the Gaps stage: a click stands at a closure, the second way leaves it open, a drag from ink to ink
+ * draws one. While a leak is traced, two clicks say which places should be apart.
+ */
+export class GapTool implements PageTool {
+  private gesture: Gesture = { kind: 'none' };
+  private traceFrom: readonly [number, number] | null = null;
+  private tracing = false;
+
+  constructor(
+    private readonly bench: Bench,
+    private readonly say: (text: string) => void,
+  ) {}
+
+  get active(): boolean {
+    return this.gesture.kind !== 'none';
+  }
+
+  /** The next two clicks trace a leak. */
+  startTrace(): void {
+    this.tracing = true;
+    this.traceFrom = null;
+    this.bench.gaps.clearLeak();
+    this.say('Leak trace: click two places that should be apart.');
+  }
+
+  down(pointer: ToolPointer): void {
+    if (pointer.intent === 'pan') {
+      this.gesture = { kind: 'pan', lastX: pointer.x, lastY: pointer.y };
+      return;
+    }
+    const at = this.pagePoint(pointer);
+    if (this.tracing) {
+      this.pickTrace(at);
+      return;
+    }
+    if (pointer.intent === 'take') {
+      const closure = this.bench.gaps.at(at[0], at[1], this.reach());
+      if (closure === null) this.say('There is no closure here.');
+      else void this.bench.gaps.rule([closure.key], 'open');
+      return;
+    }
+    this.gesture = { kind: 'draw', from: at, to: at, moved: false };
+  }
+
+  move(pointers: readonly ToolPointer[]): void {
+    const last = pointers.at(-1);
+    if (last === undefined) return;
+    const { gesture } = this;
+    if (gesture.kind === 'pan') {
+      const { view } = this.bench.state;
+      if (view !== null) this.bench.setView(panBy(view, last.x - gesture.lastX, last.y - gesture.lastY));
+      gesture.lastX = last.x;
+      gesture.lastY = last.y;
+      return;
+    }
+    const at = this.pagePoint(last);
+    if (gesture.kind === 'draw') {
+      gesture.to = at;
+      const { scale } = this.bench.state.view!;
+      gesture.moved ||= Math.hypot(at[0] - gesture.from[0], at[1] - gesture.from[1]) * scale > 5;
+      if (gesture.moved) {
+        const [a, b] = [this.snapped(gesture.from), this.snapped(gesture.to)];
+        this.bench.gaps.setDraft([...(a ?? gesture.from), ...(b ?? gesture.to)]);
+      }
+    }
+    this.bench.hover(at);
+  }
+
+  up(): void {
+    const { gesture } = this;
+    this.gesture = { kind: 'none' };
+    if (gesture.kind !== 'draw') return;
+    this.bench.gaps.setDraft(null);
+    if (!gesture.moved) {
+      const closure = this.bench.gaps.at(gesture.from[0], gesture.from[1], this.reach());
+      this.bench.gaps.stand(closure?.key ?? null, false);
+      return;
+    }
+    const [a, b] = [this.snapped(gesture.from), this.snapped(gesture.to)];
+    if (a === null || b === null) {
+      this.say('A closure runs from ink to ink: begin and end it near a line. Nothing was drawn.');
+      return;
+    }
+    if (a[0] === b[0] && a[1] === b[1]) return;
+    void this.bench.gaps.close(a, b);
+  }
+
+  cancel(): void {
+    this.gesture = { kind: 'none' };
+    this.tracing = false;
+    this.bench.gaps.setDraft(null);
+    this.bench.gaps.clearLeak();
+  }
+
+  private pickTrace(at: readonly [number, number]): void {
+    if (this.traceFrom === null) {
+      this.traceFrom = at;
+      this.say('Now the other place.');
+      return;
+    }
+    const from = this.traceFrom;
+    this.tracing = false;
+    this.traceFrom = null;
+    void this.bench.gaps.trace(from, at).then((leak) => {
+      if (leak === null)
+        this.say('No colour gets from one to the other: they are in different regions, or one is on ink.');
+      else if (leak.cut === null) this.say('The way is open at the page’s edge: draw a closure where it should end.');
+      else this.say('The narrowest place is marked. Enter closes it there.');
+    });
+  }
+
+  private reach(): number {
+    return REACH_PX / this.bench.state.view!.scale;
+  }
+
+  private snapped([x, y]: readonly [number, number]): readonly [number, number] | null {
+    const { survey } = this.bench.state;
+    return survey === null ? null : (snapToInk(survey, x, y, Math.ceil(Math.min(60, this.reach())))?.at ?? null);
+  }
+
+  private pagePoint({ x, y }: { x: number; y: number }): readonly [number, number] {
+    const view = this.bench.state.view!;
+    return [Math.floor(view.x + x / view.scale), Math.floor(view.y + y / view.scale)];
+  }
+}
