@@ -30,6 +30,8 @@ const numbersOf = (survey: Survey): unknown => ({
   crumbLimitPx2: survey.crumbLimitPx2,
   cellCount: survey.cellCount,
   crumbs: survey.regions.crumbs,
+  maxGapPx: survey.maxGapPx,
+  closures: survey.closures,
 });
 
 async function inChromium(page: Page): Promise<{ rasters: Record<string, string>; numbers: unknown }> {
@@ -52,8 +54,11 @@ async function inChromium(page: Page): Promise<{ rasters: Record<string, string>
       const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
       rasters[name] = [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
     }
-    const { lineWidthPx, inkPoints, crumbLimitPx2, cellCount } = survey;
-    return { rasters, numbers: { lineWidthPx, inkPoints, crumbLimitPx2, cellCount, crumbs: regions.crumbs } };
+    const { lineWidthPx, inkPoints, crumbLimitPx2, cellCount, maxGapPx, closures } = survey;
+    return {
+      rasters,
+      numbers: { lineWidthPx, inkPoints, crumbLimitPx2, cellCount, crumbs: regions.crumbs, maxGapPx, closures },
+    };
   });
 }
 

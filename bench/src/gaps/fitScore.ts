@@ -21,7 +21,7 @@ for (let seed = 1; seed <= 24; seed++) {
     collect(ink, shut, 1);
   }
 }
-for (const page of [1, 2]) collect(await renderInk(page), await renderInk(page, 1, true), 1);
+for (const page of [1, 2]) collect(await renderInk(page), await renderInk(page, 1, true), 2);
 
 function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const survey = surveyPage(ink, DEFAULT_PREP);
@@ -70,7 +70,7 @@ function partsIn(
 }
 
 /** Weights found on natural drawings, which the fit may leave only for good reason. */
-const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0];
+const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0];
 const PRIOR = 12;
 
 /** Newton's method on the penalised likelihood. */

@@ -1,8 +1,19 @@
 import type { GreyRaster } from '@jumble/core';
-import { curve, Drawing, ellipse, line, makeRandom, rectangle, type Point } from '@jumble/demo';
+import { curve, Drawing, ellipse, letter, line, makeRandom, rectangle, type Point } from '@jumble/demo';
 import sharp from 'sharp';
 
-export type Style = 'bold' | 'thin' | 'brushed' | 'textured' | 'hatched' | 'feathered' | 'framed' | 'edge' | 'round';
+export type Style =
+  | 'bold'
+  | 'thin'
+  | 'brushed'
+  | 'textured'
+  | 'hatched'
+  | 'feathered'
+  | 'framed'
+  | 'edge'
+  | 'round'
+  | 'detailed'
+  | 'lettered';
 export const STYLES: readonly Style[] = [
   'bold',
   'thin',
@@ -13,6 +24,8 @@ export const STYLES: readonly Style[] = [
   'framed',
   'edge',
   'round',
+  'detailed',
+  'lettered',
 ];
 
 /** A made-up drawing whose intended regions are known. */
@@ -65,6 +78,8 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
       });
       if (random() < 0.5)
         divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
+      if (style === 'detailed' || random() < 0.2) detail(d, random, cx, cy, size, pen, seed + k);
+      if (style === 'lettered' && k % 3 === 0) letter(d, cx, cy, ['ROOTS UP', 'THE LINE?'], Math.max(18, pen * 5));
       if (style === 'hatched') hatch(d, random, cx, cy, size, pen, seed + k);
       if (style === 'feathered') feather(d, random, points, cx, cy, size, pen, seed + k);
       if (style === 'textured') d.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
@@ -123,6 +138,32 @@ function divide(
     short -= Math.hypot(last[0] - before[0], last[1] - before[1]);
   }
   d.stroke(kept, { width: pen, taper, weight: 0.2, seed });
+}
+
+/** Folds, cracks, bark: thinner strokes inside a shape that end in a point and part nothing. */
+function detail(
+  d: Drawing,
+  random: () => number,
+  cx: number,
+  cy: number,
+  size: number,
+  pen: number,
+  seed: number,
+): void {
+  const count = 2 + Math.floor(random() * 4);
+  for (let k = 0; k < count; k++) {
+    const a = random() * 6.28;
+    const reach = size * (0.12 + 0.3 * random());
+    const [x, y] = [cx + (random() - 0.5) * size * 0.6, cy + (random() - 0.5) * size * 0.6];
+    const bend = (random() - 0.5) * reach;
+    const points: Point[] = [
+      [x - Math.cos(a) * reach, y - Math.sin(a) * reach],
+      [x - Math.sin(a) * bend, y + Math.cos(a) * bend],
+      [x + Math.cos(a) * reach, y + Math.sin(a) * reach],
+    ];
+    const width = pen * (0.4 + 0.35 * random());
+    d.stroke(curve(points, false, 4), { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k });
+  }
 }
 
 function hatch(

@@ -7,7 +7,7 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { PageCrop } from './PageCrop.tsx';
-import { areaText, lengthText } from './measures.ts';
+import { lengthText } from './measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Key } from './Key.tsx';
 
@@ -42,7 +42,7 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
             <b>No gap is left to rule on.</b>
           ) : (
             <>
-              <b>{open.length}</b> to rule on, {accepted} closures bound regions
+              <b>{open.length}</b> to rule on, {accepted} closed
             </>
           )}
         </Typography>
@@ -53,7 +53,7 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
             </Button>
           ) : (
             <>
-              <Key>.</Key> next, <Key>Enter</Key> closes, <Key>Backspace</Key> leaves open
+              <Key>.</Key> next, <Key>Enter</Key> close, <Key>Backspace</Key> leave
             </>
           )}
         </Typography>
@@ -122,20 +122,21 @@ function Row({
       <PageCrop of={{ x: mx, y: my, span }} width={60} height={52} line={[...closure.from, ...closure.to]} />
       <Box sx={{ minWidth: 0 }}>
         <Typography variant="body2" noWrap>
-          {lengthText(closure.widthPx, dpi)}, {WORDS[closure.kind]}
+          {lengthText(closure.widthPx, dpi)}
         </Typography>
         <Typography variant="caption" color="text.secondary" component="p" noWrap>
-          parts {areaText(closure.separatesPx[0], null)}
+          {WORDS[closure.kind]},{' '}
+          {closure.ruling === null ? `${Math.round(closure.confidence * 100)}% sure` : RULED[closure.ruling]}
         </Typography>
         <Typography variant="caption" color="text.secondary" component="p" noWrap>
-          from {areaText(closure.separatesPx[1], null)}, {Math.round(closure.confidence * 100)}%
-          {closure.ruling === null ? '' : closure.ruling === 'open' ? ', left open' : ', closed'}
+          {closure.separatesPx.map((px) => px.toLocaleString('en-GB')).join(' and ')} px²
         </Typography>
       </Box>
     </Box>
   );
 }
 
+const RULED = { open: 'left open', closed: 'closed' } as const;
 const WORDS: Record<Closure['kind'], string> = {
   ends: 'two ends',
   line: 'end to line',
@@ -159,7 +160,7 @@ function Controls(): ReactNode {
     <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
         <Typography variant="caption" id="max-gap" sx={{ flex: 1 }}>
-          Largest gap to close: <b>{lengthText(value, dpi)}</b>
+          Largest gap: <b>{lengthText(value, dpi)}</b>
         </Typography>
         {prep !== 'auto' && (
           <Button sx={{ py: 0, minWidth: 0 }} onClick={() => void bench.gaps.setMaxGap('auto')}>

@@ -11,6 +11,8 @@ export interface Cut {
   readonly kind: GapKind;
   /** How much an end of a stroke stands at either side, 0..1. */
   readonly evidence: readonly [number, number];
+  /** How straight the ends look along it, 0..1. */
+  readonly aim: number;
 }
 
 /** A cut as it is proposed, in px of the grid it was found on. */
@@ -21,6 +23,7 @@ export interface Proposal {
   readonly y1: number;
   readonly kind: GapKind;
   readonly evidence: readonly [number, number];
+  readonly aim: number;
   /** Loose ends at both sides, -1 for none. */
   readonly ends: readonly [number, number];
   /** Lower is taken first; in px of the grid, quantised. */

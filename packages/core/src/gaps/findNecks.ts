@@ -151,6 +151,7 @@ function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Pro
     y1: by,
     kind: 'neck',
     evidence: [0, 0],
+    aim: 0,
     ends: [-1, -1],
     cost: quantised(d * 1.5),
   });

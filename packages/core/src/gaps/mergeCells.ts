@@ -43,8 +43,8 @@ const BOUNDS_SCORE = -1.25;
  * What is known of the openings between two cells, and what each of it is worth. What decides is how much
  * of the common border is inked, whether a stroke ends at the gap, and the area.
  */
-export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width'] as const;
-export const SCORE_WEIGHTS: readonly number[] = [-3.94, -0.79, 2.22, 1.46, -0.61, 0.03, -0.95, -0.09];
+export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width', 'aim'] as const;
+export const SCORE_WEIGHTS: readonly number[] = [-4.25, -0.76, 2.38, 1.43, -0.49, -0.03, -1.14, -0.23, 1.77];
 
 interface Opening {
   a: number;
@@ -55,6 +55,7 @@ interface Opening {
   strong: number;
   weak: number;
   texture: number;
+  aim: number;
   held: boolean;
   version: number;
 }
@@ -98,6 +99,7 @@ export function mergeCells(
       strong: 0,
       weak: 0,
       texture: 0,
+      aim: 0,
       held: false,
       version: 0,
     });
@@ -112,6 +114,7 @@ export function mergeCells(
     opening.strong += cut.widthPx * Math.max(...cut.evidence);
     opening.weak += cut.widthPx * Math.min(...cut.evidence);
     opening.texture += cut.widthPx * texture[k]!;
+    opening.aim += cut.widthPx * cut.aim * Math.max(...cut.evidence);
     if (ruling === 'closed' || cut.kind === 'hand') opening.held = true;
     else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
   }
@@ -135,6 +138,7 @@ export function mergeCells(
       log(Math.max(1, small) / (lineWidthPx * lineWidthPx)) - 4,
       opening.texture / open,
       log(open / lineWidthPx),
+      opening.aim / open,
     ];
   };
   const score = (opening: Opening): number => {
@@ -179,6 +183,7 @@ export function mergeCells(
         held.strong += moved.strong;
         held.weak += moved.weak;
         held.texture += moved.texture;
+        held.aim += moved.aim;
         held.held ||= moved.held;
         into[other] = twin;
         inPair[twin]!.push(...inPair[other]!);

@@ -41,7 +41,14 @@ export function placeCut(
       const widthPx = Math.max(1, Math.sqrt(dx * dx + dy * dy) - 1);
       if (widthPx > limitPx || (best !== null && widthPx >= best.widthPx)) continue;
       const kind = from.edge || to.edge ? 'edge' : proposal.kind === 'edge' ? 'line' : proposal.kind;
-      best = { from: [from.x, from.y], to: [to.x, to.y], widthPx, kind, evidence: proposal.evidence };
+      best = {
+        from: [from.x, from.y],
+        to: [to.x, to.y],
+        widthPx,
+        kind,
+        evidence: proposal.evidence,
+        aim: proposal.aim,
+      };
     }
   }
   return best;

@@ -48,6 +48,8 @@ function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]
         y1: y[b]!,
         kind: 'ends',
         evidence: [weight[a]!, weight[b]!],
+        // Both must look along it: the worse one counts.
+        aim: Math.max(0, Math.min(turnA, turnB)),
         ends: [a, b],
         // Two ends that look at each other are worth a longer cut than one that runs onto a line.
         cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
@@ -61,6 +63,7 @@ interface Hit {
   readonly x: number;
   readonly y: number;
   readonly cost: number;
+  readonly cos: number;
   readonly edge: boolean;
 }
 
@@ -91,6 +94,7 @@ function reachLines(
             x: Math.min(width - 1, Math.max(0, px)),
             y: Math.min(height - 1, Math.max(0, py)),
             cost: t * factor,
+            cos,
             edge: true,
           };
           if (best === null || hit.cost < best.cost) best = hit;
@@ -104,7 +108,7 @@ function reachLines(
       }
       // Still in the end's own ink, or along the flank of its ragged tip.
       if (!outside || (cos < STEEP && t < 0.6 * ends.radius[end]! + 1.5)) continue;
-      const hit: Hit = { x: px, y: py, cost: t * factor, edge: false };
+      const hit: Hit = { x: px, y: py, cost: t * factor, cos, edge: false };
       if (best === null || hit.cost < best.cost) best = hit;
       if (cos === 1) ahead = hit;
       break;
@@ -119,6 +123,7 @@ function reachLines(
       y1: hit.y,
       kind,
       evidence: [ends.weight[end]!, 0],
+      aim: hit.cos / 2,
       ends: [end, -1],
       cost: quantised(hit.cost),
     });

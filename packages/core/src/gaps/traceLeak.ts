@@ -77,29 +77,53 @@ export function traceLeak(
     }
   }
 
-  const points: number[] = [];
-  let narrow = start;
-  let least = Infinity;
+  const way: number[] = [];
   for (let at = goal; ; at = came[at]!) {
-    const x = at % paper.width;
-    const y = (at - x) / paper.width;
-    points.push(y * factor + (factor >> 1), x * factor + (factor >> 1));
-    const step = stepOf(paper, at);
-    if (at !== goal && at !== start && step < least) {
-      least = step;
-      narrow = at;
-    }
+    way.push(at);
     if (at === start) break;
   }
-  const nx = (narrow % paper.width) * factor + (factor >> 1);
-  const ny = Math.floor(narrow / paper.width) * factor + (factor >> 1);
-  const cut = cutAcross(survey, nx, ny, Math.ceil((least / STEPS_PER_PX + 2) * factor * 1.6) + 2);
+  way.reverse();
+  const middle = narrowestOf(way, (at) => stepOf(paper, at));
+  const onPage = (at: number): [number, number] => [
+    (at % paper.width) * factor + (factor >> 1),
+    Math.floor(at / paper.width) * factor + (factor >> 1),
+  ];
+  // The narrowest place first, then those beside it on the way, until a cut from ink to ink is found.
+  const least = stepOf(paper, way[middle]!);
+  let cut: Cut | null = null;
+  for (let k = 0; k <= 2 * LOOK_ALONG && cut === null; k++) {
+    const at = way[middle + (k % 2 === 0 ? 1 : -1) * Math.ceil(k / 2)];
+    if (at === undefined || stepOf(paper, at) > least + STEPS_PER_PX) continue;
+    cut = cutAcross(survey, ...onPage(at), Math.ceil((least / STEPS_PER_PX + 2) * factor * 1.6) + 2);
+  }
   return {
-    path: Int32Array.from(points.reverse()),
-    narrowest: [nx, ny],
+    path: Int32Array.from(way.flatMap(onPage)),
+    narrowest: cut === null ? onPage(way[middle]!) : [(cut.from[0] + cut.to[0]) >> 1, (cut.from[1] + cut.to[1]) >> 1],
     widthPx: cut?.widthPx ?? (2 * least * factor) / STEPS_PER_PX,
     cut,
   };
+}
+
+/** So many places either way of the narrowest are tried for a cut. */
+const LOOK_ALONG = 12;
+
+/** Index of the middle of the longest narrowest stretch; the two ends of the way do not count. */
+function narrowestOf(way: readonly number[], step: (at: number) => number): number {
+  let least = Infinity;
+  for (let k = 1; k < way.length - 1; k++) least = Math.min(least, step(way[k]!));
+  let best = 0;
+  let chosen = way.length >> 1;
+  for (let k = 1; k < way.length - 1; k++) {
+    if (step(way[k]!) !== least) continue;
+    let end = k;
+    while (end + 1 < way.length - 1 && step(way[end + 1]!) === least) end++;
+    if (end - k + 1 > best) {
+      best = end - k + 1;
+      chosen = (k + end) >> 1;
+    }
+    k = end;
+  }
+  return chosen;
 }
 
 const STEPS_PER_PX = 4;
@@ -150,7 +174,7 @@ function cutAcross(
     const to = firstInk(survey, x, y, dx / norm, dy / norm, reach);
     if (from === null || to === null) continue;
     const widthPx = Math.max(1, Math.sqrt((to[0] - from[0]) ** 2 + (to[1] - from[1]) ** 2) - 1);
-    if (best === null || widthPx < best.widthPx) best = { from, to, widthPx, kind: 'hand', evidence: [0, 0] };
+    if (best === null || widthPx < best.widthPx) best = { from, to, widthPx, kind: 'hand', evidence: [0, 0], aim: 0 };
   }
   return best;
 }

@@ -15,6 +15,8 @@ export interface LooseEnds {
   readonly radius: Float64Array;
   /** How far the stroke could be followed back. */
   readonly length: Float64Array;
+  /** Length of all lines that hang together with it. */
+  readonly web: Float64Array;
   /** How much this end says that a line stops here, 0..1. */
   readonly weight: Float64Array;
 }
@@ -214,24 +216,65 @@ export function findLooseEnds(
 ): { ends: Omit<LooseEnds, 'weight'>; strokes: Stroke[] } {
   const { stride } = skeleton;
   const found = endsOf(skeleton);
+  const webs = webLengths(skeleton);
   const rows: number[][] = [];
   const strokes: Stroke[] = [];
   for (const end of found) {
     const path = followStroke(skeleton, end, Math.ceil(14 * lineWidth), true);
     const length = lengthOf(path, stride);
     // A taper says little about the stroke: its half width is taken a little behind the end.
-    const behind = path[Math.min(path.length - 1, Math.ceil(lineWidth))]!;
+    const behind = path[Math.min(path.length - 1, Math.ceil(2.5 * lineWidth))]!;
     const radius = Math.max(radiusAt(grid, stride, end), radiusAt(grid, stride, behind));
     const direction = outwardDirection(path, stride, Math.ceil(Math.max(8, 4 * radius + 6)));
     if (direction === null) continue;
     const [ex, ey] = [(end % stride) - 1, ((end / stride) | 0) - 1];
     const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
-    rows.push([tx, ty, direction[0], direction[1], radius, length]);
+    rows.push([tx, ty, direction[0], direction[1], radius, length, webs.get(end) ?? 0]);
     strokes.push(strokeOf(grid, stride, followStroke(skeleton, end, Math.ceil(LONGEST_STROKE * lineWidth), false)));
   }
   const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
-  const ends = { x: column(0), y: column(1), dx: column(2), dy: column(3), radius: column(4), length: column(5) };
+  const ends = {
+    x: column(0),
+    y: column(1),
+    dx: column(2),
+    dy: column(3),
+    radius: column(4),
+    length: column(5),
+    web: column(6),
+  };
   return { ends: { count: rows.length, ...ends }, strokes };
+}
+
+/** For each end, how many px of middle line hang together with it. */
+function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
+  const offsets = neighbourOffsets(stride);
+  const seen = new Uint8Array(on.length);
+  const lengths = new Map<number, number>();
+  const stack: number[] = [];
+  for (const first of pixels) {
+    if (on[first] === 0 || seen[first] === 1) continue;
+    const ends: number[] = [];
+    let length = 0;
+    seen[first] = 1;
+    stack.push(first);
+    while (stack.length > 0) {
+      const at = stack.pop()!;
+      length++;
+      let degree = 0;
+      for (const offset of offsets) {
+        const other = at + offset;
+        if (on[other] === 0) continue;
+        degree++;
+        if (seen[other] === 0) {
+          seen[other] = 1;
+          stack.push(other);
+        }
+      }
+      if (degree === 1) ends.push(at);
+    }
+    for (const end of ends) lengths.set(end, length);
+  }
+  return lengths;
 }
 
 function strokeOf(grid: InkGrid, stride: number, path: readonly number[]): Stroke {
@@ -299,14 +342,26 @@ function tipOf(
 /** Strokes count in full from this many line widths on. */
 const FULL_LENGTH = 5;
 
-type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'length'>;
+/** Strokes thinner than the line draw folds and grain more often than outlines; the least they count. */
+const THINNEST = 0.15;
+/** Lines that hang together count in full from this many line widths on; the least they count. */
+const LARGE_WEB = 30;
+const SMALLEST = 0.1;
+
+type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'radius' | 'length' | 'web'>;
 
 /** An end of a stroke in hatching says this much of what another one says. */
 const IN_TEXTURE = 0.1;
 
 /** Long strokes count full; an end among parallel ones is discounted by their number, one in hatching nearly wholly. */
 export function weighEnds(ends: EndColumns, inTexture: Uint8Array, lineWidth: number): Float64Array {
-  const { x, y, dx, dy, length } = ends;
+  const { x, y, dx, dy, radius, length, web } = ends;
+  const thinness = (k: number): number => {
+    const share = Math.min(1, (2 * radius[k]! + 0.5) / lineWidth);
+    return Math.max(THINNEST, share * share);
+  };
+  // Letters and specks are small pieces of ink on their own.
+  const alone = (k: number): number => Math.max(SMALLEST, Math.min(1, web[k]! / (LARGE_WEB * lineWidth)));
   const count = x.length;
   const reach = 6 * lineWidth;
   const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
@@ -328,7 +383,10 @@ export function weighEnds(ends: EndColumns, inTexture: Uint8Array, lineWidth: nu
   return Float64Array.from(
     x,
     (_, k) =>
-      (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) * (inTexture[k] === 1 ? IN_TEXTURE : 1)) /
+      (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) *
+        (inTexture[k] === 1 ? IN_TEXTURE : 1) *
+        thinness(k) *
+        alone(k)) /
       (1 + (parallel[k]! > 1 ? parallel[k]! : 0)),
   );
 }

@@ -165,7 +165,7 @@ describe('surveyPage', () => {
         return new SharedArrayBuffer(bytes);
       },
     });
-    expect(steps).toEqual(['ink', 'label', 'trap', 'measure']);
+    expect(steps).toEqual(['ink', 'label', 'trap', 'measure', 'gaps', 'divide']);
     expect(sizes).toEqual([10, 40]);
   });
 

@@ -1,7 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../testing/textGrid.ts';
 import { readHistory, type HistoryStep } from './history.ts';
-import { checkPageEdit, editFill, editScene, editTrap, readPageDocument } from './PageDocument.ts';
+import {
+  checkPageEdit,
+  editDrawn,
+  editFill,
+  editRuling,
+  editScene,
+  editTrap,
+  readPageDocument,
+} from './PageDocument.ts';
 import {
   applyEdits,
   clashingKeys,
@@ -82,11 +90,30 @@ describe('records', () => {
 describe('the page document', () => {
   test('has defaults for what nobody decided', () => {
     expect(readPageDocument(new Map())).toEqual({
-      prep: { inkPoints: 'auto', crumbLimitPx2: 'auto' },
+      prep: { inkPoints: 'auto', crumbLimitPx2: 'auto', maxGapPx: 'auto' },
       trap: { rule: 'middle' },
       scene: null,
       fills: new Map(),
+      rulings: new Map(),
+      drawn: [],
     });
+  });
+
+  test('holds rulings and closures drawn by hand, and refuses others', () => {
+    const key = '10,20-30,40';
+    const { records } = applyEdits(new Map(), [editRuling(key, 'open'), editDrawn('1,2-3,4', true)]);
+    expect(readPageDocument(records)).toMatchObject({ rulings: new Map([[key, 'open']]), drawn: ['1,2-3,4'] });
+    for (const edit of [
+      editRuling(key, 'closed'),
+      editRuling(key, null),
+      editDrawn(key, true),
+      editDrawn(key, false),
+    ]) {
+      expect(() => checkPageEdit(edit)).not.toThrow();
+    }
+    expect(() => checkPageEdit({ key: `gap/${key}`, value: 'ajar' })).toThrow(TypeError);
+    expect(() => checkPageEdit({ key: `closure/${key}`, value: false })).toThrow(TypeError);
+    expect(() => checkPageEdit({ key: 'gap/here', value: 'open' })).toThrow(/must be prep/);
   });
 
   test('is read from its edits', () => {

@@ -84,17 +84,27 @@ export function divideRegions(
   const closures: Closure[] = [];
   cuts.forEach((cut, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || (cut.widthPx > options.maxGapPx && cut.kind !== 'hand')) return;
-    const sides = [regions.ofCell[pairs.a[pair]!]!, regions.ofCell[pairs.b[pair]!]!] as const;
+    const hand = cut.kind === 'hand';
+    // What was drawn by hand is listed even where it parts nothing; found cuts are not.
+    if ((pair < 0 || cut.widthPx > options.maxGapPx) && !hand) return;
+    const cellsBeside = pair < 0 ? cellAtMiddle(cut, field, width) : ([pairs.a[pair]!, pairs.b[pair]!] as const);
+    const sides = [regions.ofCell[cellsBeside[0]] ?? -1, regions.ofCell[cellsBeside[1]] ?? -1] as const;
     closures.push({
       ...cut,
       key: keys[k]!,
       confidence: confidence[k]!,
       ruling: options.rulings.get(keys[k]!) ?? null,
       accepted: bounds[k] === 1 && sides[0] !== sides[1],
-      separatesPx: [areaOfCell[pairs.a[pair]!]!, areaOfCell[pairs.b[pair]!]!],
+      separatesPx: [areaOfCell[cellsBeside[0]] ?? 0, areaOfCell[cellsBeside[1]] ?? 0],
       regions: sides,
     });
   });
   return { regions, closures };
+}
+
+/** The cell a cut lies in, on both of its sides. */
+function cellAtMiddle({ from, to }: Cut, field: Int32Array, width: number): readonly [number, number] {
+  const cell = field[((from[1] + to[1]) >> 1) * width + ((from[0] + to[0]) >> 1)] ?? -1;
+  const own = cell >= 0 ? cell : (field[~cell] ?? -1);
+  return [own, own];
 }

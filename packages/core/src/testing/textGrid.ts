@@ -48,3 +48,44 @@ export function randomArt(seed: number, width: number, height: number): GreyRast
   for (let k = 0; k < 2; k++) dot(random() * width, random() * height, 6 + random() * 18);
   return { width, height, data };
 }
+
+/** Straight strokes `[x0, y0, x1, y1]` with flat ends, `penPx` wide, smooth at their edges. For tests. */
+export function strokes(
+  width: number,
+  height: number,
+  penPx: number,
+  lines: readonly (readonly [number, number, number, number])[],
+): GreyRaster {
+  const data = new Uint8Array(width * height).fill(255);
+  // Test runners make every look at a global slow: they are taken out of the loops.
+  const { min, max, abs, round, sqrt, floor } = Math;
+  for (const [x0, y0, x1, y1] of lines) {
+    const length = sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2);
+    const [ux, uy] = [(x1 - x0) / length, (y1 - y0) / length];
+    for (let y = max(0, floor(min(y0, y1)) - penPx); y < min(height, max(y0, y1) + penPx + 1); y++) {
+      for (let x = max(0, floor(min(x0, x1)) - penPx); x < min(width, max(x0, x1) + penPx + 1); x++) {
+        const along = (x - x0) * ux + (y - y0) * uy;
+        const across = abs((x - x0) * uy - (y - y0) * ux);
+        const alpha =
+          min(1, max(0, penPx / 2 - across + 0.5)) * min(1, max(0, along + 0.5)) * min(1, max(0, length - along + 0.5));
+        const at = y * width + x;
+        data[at] = min(data[at]!, round(255 * (1 - alpha)));
+      }
+    }
+  }
+  return { width, height, data };
+}
+
+/** A square room of lines, with an opening of `gapPx` in its right wall. For tests. */
+export function roomWithGap(gapPx: number, penPx = 6): GreyRaster {
+  const [a, b] = [60, 240];
+  const middle = 150;
+  const right: [number, number, number, number][] =
+    gapPx === 0
+      ? [[b, a - penPx / 2, b, b + penPx / 2]]
+      : [
+          [b, a - penPx / 2, b, middle - gapPx / 2],
+          [b, middle + gapPx / 2, b, b + penPx / 2],
+        ];
+  return strokes(300, 300, penPx, [[a, a, b, a], [a, b, b, b], [a, a - penPx / 2, a, b + penPx / 2], ...right]);
+}

@@ -9,6 +9,7 @@ const LOOKS = {
   [STROKE.hand]: { colour: '#0f6f7c', dash: [] as number[], width: 3 },
 } as const;
 const CURRENT = '#d04f2d';
+const PROPOSED_FROM = 0.6;
 
 /** Draws closures, the one being drawn, and a leak's way over the picture. */
 export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay: Overlay, view: Viewport): void {
@@ -47,6 +48,8 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
     ];
     if (Math.max(sx(x0), sx(x1)) < -20 || Math.min(sx(x0), sx(x1)) > view.width + 20) continue;
     if (Math.max(sy(y0), sy(y1)) < -20 || Math.min(sy(y0), sy(y1)) > view.height + 20) continue;
+    // Proposals are for a close look; on the whole page they would hide it.
+    if (stroke === STROKE.proposed && view.scale < PROPOSED_FROM && k !== overlay.current) continue;
     const look = LOOKS[stroke as keyof typeof LOOKS];
     const colour = k === overlay.current ? CURRENT : look.colour;
     line(
