@@ -32,7 +32,7 @@ export class GapDesk {
   private shown(): readonly Closure[] {
     const { survey } = this.bench.state;
     return (survey?.closures ?? []).filter(
-      (one) => one.accepted || one.ruling !== null || one.confidence >= SHOWN_FROM,
+      (one) => one.kind === 'hand' || one.accepted || one.ruling !== null || one.confidence >= SHOWN_FROM,
     );
   }
 
