@@ -1,4 +1,4 @@
-import { NO_GAPS_PREP, surveyPage } from '@jumble/core';
+import { DEFAULT_PREP, NO_GAPS_PREP, openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '@jumble/core';
 import { largePage } from './largePage.ts';
 import { naiveSurvey } from './naiveSurvey.ts';
 
@@ -30,12 +30,31 @@ for (let run = 0; run < RUNS; run++) {
     allocate: (bytes) => (pool[slot] ??= new ArrayBuffer(bytes)) && pool[slot++]!,
     onStep: (step) => {
       const now = performance.now();
-      keep(step, now - last);
+      // Without gaps these steps are empty.
+      if (step !== 'gaps' && step !== 'divide') keep(step, now - last);
       last = now;
     },
   });
   totals.push(performance.now() - started);
   regions = survey.regions.count;
 }
+// The same with gaps, then what a ruling, the gap control and a closure drawn by hand cost.
+let gapRegions = 0;
+let closures = 0;
+for (let run = 0; run < 4; run++) {
+  let last = performance.now();
+  const opened = openSurvey(grey, DEFAULT_PREP, {
+    onStep: (step) => {
+      const now = performance.now();
+      if (step === 'gaps' || step === 'divide') keep(step, now - last);
+      last = now;
+    },
+  });
+  gapRegions = opened.survey.regions.count;
+  closures = opened.survey.closures.length;
+  const { maxGapPx } = opened.survey;
+  for (let k = 1; k <= 3; k++) timed('rule', () => ruleSurvey(opened.survey, maxGapPx - k * 10, new Map()));
+  timed('redraw', () => redrawSurvey(opened, ['1000,1000-1060,1000'], maxGapPx, new Map()));
+}
 timed('naive', () => naiveSurvey(grey));
-process.stdout.write(`${JSON.stringify({ best, totals, regions })}\n`);
+process.stdout.write(`${JSON.stringify({ best, totals, regions, gapRegions, closures })}\n`);

@@ -1,10 +1,12 @@
+import { measureGaps } from './gaps/measureGaps.ts';
 import { measureInterface } from './measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|interface]`: everything, or one part. */
+/** `npm run bench [kernels|gaps|interface]`: everything, or one part. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
+  ['gaps', measureGaps],
   ['interface', measureInterface],
 ];
 const wanted = process.argv[2];

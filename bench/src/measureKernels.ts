@@ -5,14 +5,19 @@ import { LARGE_HEIGHT, LARGE_WIDTH } from './largePage.ts';
 import { quantile, type Row } from './printTable.ts';
 
 interface Measured {
-  readonly best: Record<'copy' | 'ink' | 'label' | 'trap' | 'measure' | 'naive', number>;
+  readonly best: Record<
+    'copy' | 'ink' | 'label' | 'trap' | 'measure' | 'naive' | 'gaps' | 'divide' | 'rule' | 'redraw',
+    number
+  >;
   readonly totals: number[];
   readonly regions: number;
+  readonly gapRegions: number;
+  readonly closures: number;
 }
 
 /** Ink, regions and trap of the 26-megapixel page, on one core. */
 export async function measureKernels(): Promise<{ title: string; rows: Row[] }> {
-  const { best, totals, regions } = pinned<Measured>('kernelsPinned.ts');
+  const { best, totals, regions, gapRegions, closures } = pinned<Measured>('kernelsPinned.ts');
   const total = Math.min(...totals);
   return {
     title: `Ink, regions and trap on ${LARGE_WIDTH} x ${LARGE_HEIGHT} px, ${regions} regions, one core, best of ${totals.length}`,
@@ -22,6 +27,15 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
       { what: 'trap to the middle', value: best.trap, unit: 'ms' },
       { what: 'ink + regions + trap', value: total, unit: 'ms', target: { most: 1200 } },
       { what: 'the same, median', value: quantile(totals, 0.5), unit: 'ms' },
+      {
+        what: 'gaps more',
+        value: best.gaps + best.divide,
+        unit: 'ms',
+        target: { most: 1500 },
+        note: `${closures} possible closures, ${gapRegions} regions`,
+      },
+      { what: 'a ruling, or another largest gap', value: best.rule, unit: 'ms', target: { most: 150 } },
+      { what: 'a closure drawn by hand', value: best.redraw, unit: 'ms', target: { most: 80 } },
       { what: 'plain copy of the bytes', value: best.copy, unit: 'ms' },
       { what: 'in copies of the bytes', value: total / best.copy, unit: 'x' },
       { what: 'naive reference', value: best.naive, unit: 'ms', note: 'flood fill and full distance transform' },

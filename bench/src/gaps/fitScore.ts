@@ -1,7 +1,8 @@
-import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
 import { mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
+import { partsIn } from './partsIn.ts';
 
 /**
  * Fits the weights of the closure score by logistic regression on generated drawings (seeds 1 to 24,
@@ -14,6 +15,8 @@ interface Sample {
 }
 
 const samples: Sample[] = [];
+/** Closures as the present weights rate them, for the calibration. */
+const ruled: { confidence: number; parts: boolean }[] = [];
 for (let seed = 1; seed <= 24; seed++) {
   for (const style of STYLES) {
     const gapWidths = [0, 0.5, 1, 2, 4][seed % 5]!;
@@ -28,6 +31,7 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const truth = surveyPage(shut, NO_GAPS_PREP);
   const { graph, lineWidthPx, maxGapPx } = survey;
   const votes = new Float64Array(graph.pairs.count);
+  for (const closure of survey.closures) ruled.push({ confidence: closure.confidence, parts: partsIn(truth, closure) });
   graph.cuts.forEach((cut, k) => {
     const pair = graph.pairs.ofCut[k]!;
     if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
@@ -45,28 +49,6 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
       samples.push({ terms, parts: vote > 0, weight });
     },
   );
-}
-
-/** Whether a cut lies on an outline of the drawing as it was meant. */
-function partsIn(
-  truth: Survey,
-  { from, to }: { from: readonly [number, number]; to: readonly [number, number] },
-): boolean {
-  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
-  const norm = Math.hypot(dx, dy) || 1;
-  const [mx, my] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
-  const side = (sign: number): number => {
-    for (let reach = truth.lineWidthPx.median * 0.5; reach < truth.lineWidthPx.median * 2; reach++) {
-      const x = Math.round(mx - (dy / norm) * sign * reach);
-      const y = Math.round(my + (dx / norm) * sign * reach);
-      if (x < 0 || y < 0 || x >= truth.width || y >= truth.height) return -1;
-      const cell = truth.field[y * truth.width + x]!;
-      if (cell >= 0) return truth.regions.ofCell[cell]!;
-    }
-    return -1;
-  };
-  const [one, two] = [side(1), side(-1)];
-  return one >= 0 && two >= 0 && one !== two;
 }
 
 /** Weights found on natural drawings, which the fit may leave only for good reason. */
@@ -110,11 +92,46 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, k) => row[n]! / row[k]!);
 }
 
+/** Slope and shift that make the score of single closures a log-odds (Platt 1999). */
+function calibrate(): [number, number] {
+  let [slope, shift] = [1, 0];
+  for (let round = 0; round < 40; round++) {
+    const [g, h] = [
+      [0, 0],
+      [
+        [1e-6, 0],
+        [0, 1e-6],
+      ],
+    ] as [number[], number[][]];
+    for (const { confidence, parts } of ruled) {
+      const c = Math.min(0.999, Math.max(0.001, confidence));
+      const s = Math.log(c / (1 - c));
+      const p = 1 / (1 + Math.exp(-(slope * s + shift)));
+      const e = (parts ? 1 : 0) - p;
+      g[0]! += e * s;
+      g[1]! += e;
+      h[0]![0]! += p * (1 - p) * s * s;
+      h[0]![1]! += p * (1 - p) * s;
+      h[1]![0]! += p * (1 - p) * s;
+      h[1]![1]! += p * (1 - p);
+    }
+    const step = solve(h, g);
+    slope += step[0]!;
+    shift += step[1]!;
+  }
+  return [slope, shift];
+}
+
 const w = fit();
 const positive = samples.filter((sample) => sample.parts).length;
 process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
 process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
 process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
+process.stdout.write(
+  `calibration of the present weights: slope and shift ${calibrate()
+    .map((v) => v.toFixed(2))
+    .join(', ')}\n`,
+);
 for (let band = 0; band < 10; band++) {
   const inBand = samples.filter(({ terms }) => {
     const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));

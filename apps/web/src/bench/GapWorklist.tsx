@@ -1,4 +1,4 @@
-import { SURE_FROM, type Closure } from '@jumble/core';
+import { MOST_ENDS, SURE_FROM, type Closure } from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
@@ -27,6 +27,14 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
     list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   }, [current]);
   if (phase !== 'ready' || survey === null) return <Quiet>The gaps are listed once the page is read.</Quiet>;
+  if (survey.looseEnds > MOST_ENDS) {
+    return (
+      <Quiet>
+        This page has {survey.looseEnds.toLocaleString('en-GB')} loose ends: it looks like a photograph or a rough scan.
+        Its gaps are not looked for; draw closures by hand where they are needed, or use a cleaner file.
+      </Quiet>
+    );
+  }
   const byKey = new Map(survey.closures.map((one) => [one.key, one]));
   const accepted = survey.closures.filter((one) => one.accepted).length;
   const chosen = current === null ? undefined : byKey.get(current);

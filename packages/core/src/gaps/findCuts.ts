@@ -15,6 +15,10 @@ const SMALL_PX = 3_000_000;
 /** Necks are looked for on at most so many px. */
 const NECK_PX = 2_000_000;
 
+/** A page with more loose ends than this is a photograph or a rough scan: its gaps mean nothing. */
+export const MOST_ENDS = 20_000;
+const NOTHING = { cuts: [] as Cut[], textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
+
 /** All cuts worth a ruling, and what was measured on the way. */
 export interface FoundCuts {
   readonly cuts: Cut[];
@@ -52,6 +56,14 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   const lineWidth = lineWidthPx / factor;
   const skeleton = pruneSpurs(grid, thinInk(grid), lineWidth);
   const { ends: bare, strokes } = findLooseEnds(grid, skeleton, lineWidth);
+  if (bare.count > MOST_ENDS) {
+    return {
+      ...NOTHING,
+      paper: paperDistances(grid.ink, grid.width, grid.height),
+      paperFactor: factor,
+      looseEnds: bare.count,
+    };
+  }
   const texture = findTexture(grid, strokes, lineWidth);
   const ends = { ...bare, weight: weighEnds(bare, texture.inTexture, lineWidth) };
   const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter(

@@ -37,7 +37,10 @@ export const BOUNDS_FROM = 0.22;
 /** From this confidence on a closure need not be looked at. */
 export const SURE_FROM = 0.7;
 
-const BOUNDS_SCORE = -1.25;
+/** From score to the log-odds of a single closure: slope and shift, fitted with the weights. */
+const CALIBRATION = [1.07, 0.17] as const;
+/** The score at a confidence of {@link BOUNDS_FROM}: ln(0.22 / 0.78) less the shift, by the slope. */
+const BOUNDS_SCORE = -1.342;
 
 /**
  * What is known of the openings between two cells, and what each of it is worth. What decides is how much
@@ -119,10 +122,11 @@ export function mergeCells(
     else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
   }
 
-  const ofCell: Set<number>[] = Array.from({ length: cells.count }, () => new Set());
+  /** For each cell the pair it forms with each neighbour. */
+  const ofCell: Map<number, number>[] = Array.from({ length: cells.count }, () => new Map());
   openings.forEach((opening, p) => {
-    ofCell[opening!.a]!.add(p);
-    ofCell[opening!.b]!.add(p);
+    ofCell[opening!.a]!.set(opening!.b, p);
+    ofCell[opening!.b]!.set(opening!.a, p);
   });
   const termsOf = (opening: Opening): number[] => {
     const { open, inked } = opening;
@@ -160,22 +164,26 @@ export function mergeCells(
 
   const join = (p: number, at: number): void => {
     const opening = openings[p]!;
-    const [keep, gone] = opening.a < opening.b ? [opening.a, opening.b] : [opening.b, opening.a];
+    // The one with fewer neighbours goes: the outside of a page may have thousands.
+    const swap = ofCell[opening.a]!.size < ofCell[opening.b]!.size;
+    const [keep, gone] = swap ? [opening.b, opening.a] : [opening.a, opening.b];
     for (const first of inPair[p]!) joinedAt[first] = at;
     openings[p] = null;
-    ofCell[keep]!.delete(p);
-    ofCell[gone]!.delete(p);
+    ofCell[keep]!.delete(gone);
+    ofCell[gone]!.delete(keep);
     parent[gone] = keep;
     area[keep] = area[keep]! + area[gone]!;
     radius[keep] = Math.max(radius[keep]!, radius[gone]!);
-    for (const other of ofCell[gone]!) {
+    for (const [far, other] of ofCell[gone]!) {
       const moved = openings[other]!;
-      const far = moved.a === gone ? moved.b : moved.a;
-      const twin = [...ofCell[keep]!].find((q) => openings[q]!.a === far || openings[q]!.b === far);
+      const twin = ofCell[keep]!.get(far);
+      ofCell[far]!.delete(gone);
       if (twin === undefined) {
         moved.a = Math.min(keep, far);
         moved.b = Math.max(keep, far);
-        ofCell[keep]!.add(other);
+        ofCell[keep]!.set(far, other);
+        ofCell[far]!.set(keep, other);
+        queue(other);
       } else {
         const held = openings[twin]!;
         held.open += moved.open;
@@ -186,13 +194,12 @@ export function mergeCells(
         held.aim += moved.aim;
         held.held ||= moved.held;
         into[other] = twin;
-        inPair[twin]!.push(...inPair[other]!);
+        for (const first of inPair[other]!) inPair[twin]!.push(first);
         openings[other] = null;
-        ofCell[far]!.delete(other);
+        queue(twin);
       }
     }
     ofCell[gone]!.clear();
-    for (const other of ofCell[keep]!) queue(other);
   };
 
   // What is ruled open, or wider than the limit, is open before anything else is looked at.
@@ -202,12 +209,25 @@ export function mergeCells(
     if (openings[now] !== null) join(now, -9);
   }
   for (let p = 0; p < openings.length; p++) if (openings[p] !== null) queue(p);
-  for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
-    const opening = openings[next.pair];
-    if (opening === null || opening === undefined || opening.version !== next.version) continue;
-    if (next.score >= BOUNDS_SCORE) break;
-    onDecision?.(inPair[next.pair]!, termsOf(opening));
-    join(next.pair, next.score);
+  for (;;) {
+    for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
+      const opening = openings[next.pair];
+      if (opening === null || opening === undefined || opening.version !== next.version) continue;
+      // A cell that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
+      const now = score(opening);
+      if (now > next.score) {
+        queue(next.pair);
+        continue;
+      }
+      if (now >= BOUNDS_SCORE) break;
+      onDecision?.(inPair[next.pair]!, termsOf(opening));
+      join(next.pair, now);
+    }
+    const sunk = openings.flatMap((opening, p) =>
+      opening !== null && !opening.held && score(opening) < BOUNDS_SCORE ? [p] : [],
+    );
+    if (sunk.length === 0) break;
+    sunk.forEach(queue);
   }
 
   if (onDecision !== undefined) {
@@ -224,7 +244,7 @@ export function mergeCells(
     const pair = pairs.ofCut[k]!;
     if (pair < 0) return;
     const value = Number.isNaN(scoreOfPair[pair]!) ? -9 : scoreOfPair[pair]!;
-    confidence[k] = Math.round(1000 / (1 + exp(-value))) / 1000;
+    confidence[k] = Math.round(1000 / (1 + exp(-(CALIBRATION[0] * value + CALIBRATION[1])))) / 1000;
     bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
   });
   return { groupOfCell, confidence, bounds };

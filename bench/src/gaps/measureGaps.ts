@@ -1,0 +1,76 @@
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage } from '@jumble/core';
+import type { Row } from '../printTable.ts';
+import { generateDrawing, STYLES } from './generateDrawing.ts';
+import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
+import { partsIn } from './partsIn.ts';
+
+/** Seeds nothing was fitted on. */
+const FIRST_SEED = 101;
+const SEEDS = 4;
+const TARGETS = new Map([
+  [0.5, 0.98],
+  [1, 0.97],
+  [2, 0.96],
+  [4, 0.92],
+]);
+
+/** How well gaps are found and ruled on by themselves, on drawings whose intended regions are known. */
+export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
+  const rows: Row[] = [];
+  const mean = (scores: readonly DivisionScore[], read: (score: DivisionScore) => number): number =>
+    scores.reduce((sum, score) => sum + read(score), 0) / scores.length;
+  const bands = Array.from({ length: 10 }, () => ({ count: 0, right: 0, sum: 0 }));
+  let drawings = 0;
+  for (const gapWidths of [0, 0.5, 1, 2, 4]) {
+    const found: DivisionScore[] = [];
+    const plain: DivisionScore[] = [];
+    for (const style of STYLES) {
+      for (let seed = FIRST_SEED; seed < FIRST_SEED + SEEDS; seed++) {
+        const drawing = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6 });
+        const shut = surveyPage(drawing.shut, NO_GAPS_PREP);
+        const survey = surveyPage(drawing.ink, DEFAULT_PREP);
+        found.push(scoreDivision(survey, shut));
+        plain.push(scoreDivision(surveyPage(drawing.ink, NO_GAPS_PREP), shut));
+        for (const closure of survey.closures) {
+          const band = bands[Math.min(9, Math.floor(closure.confidence * 10))]!;
+          band.count++;
+          band.sum += closure.confidence;
+          if (partsIn(shut, closure)) band.right++;
+        }
+        drawings++;
+      }
+    }
+    const name = gapWidths === 0 ? 'no gap cut' : `gaps of ${gapWidths} line widths`;
+    const least = TARGETS.get(gapWidths);
+    rows.push({
+      what: `${name}: regions recovered`,
+      value: mean(found, (score) => score.recovered),
+      unit: '',
+      ...(least === undefined ? {} : { target: { least } }),
+      note: `plain labelling ${mean(plain, (score) => score.recovered).toFixed(3)}`,
+    });
+    rows.push({
+      what: `${name}: spurious regions a drawing`,
+      value: mean(found, (score) => score.spurious),
+      unit: '',
+      target: { most: 0.1 },
+    });
+    rows.push({
+      what: `${name}: accuracy`,
+      value: mean(found, (score) => score.accuracy),
+      unit: '',
+      note: `plain labelling ${mean(plain, (score) => score.accuracy).toFixed(3)}; clicks ${mean(found, (score) => score.clicks).toFixed(2)}`,
+    });
+  }
+  bands.forEach(({ count, right, sum }, k) => {
+    if (count < 20) return;
+    rows.push({
+      what: `confidence ${(k / 10).toFixed(1)} to ${((k + 1) / 10).toFixed(1)}: off by`,
+      value: Math.abs(right / count - sum / count),
+      unit: '',
+      target: { most: 0.05 },
+      note: `${count} closures, ${(right / count).toFixed(2)} right`,
+    });
+  });
+  return { title: `Gaps on ${drawings} generated drawings in ${STYLES.length} styles`, rows };
+}
