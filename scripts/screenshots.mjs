@@ -34,7 +34,8 @@ async function shoot(name, prepare) {
   await page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);
 }
-const ready = () => page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
+const ready = () =>
+  page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
 const [job] = await (await fetch(`${address}/api/jobs`)).json();
 const benchUrl = (number, stage) => `${address}/jobs/${job.id}/pages/${job.pages[number - 1].id}/${stage}`;
 const open = async (number, stage) => {
@@ -56,6 +57,38 @@ try {
     await page.keyboard.press('.');
     await page.keyboard.press('Home');
     await pointAt(1000, 400);
+  });
+  await shoot('gaps', async () => {
+    await open(2, 'gaps');
+    await page.keyboard.press('.');
+    await page.keyboard.press('.');
+  });
+  await shoot('leak', async () => {
+    await open(2, 'gaps');
+    // Two places that the surest closure keeps apart; then no gap is closed.
+    const places = await page.evaluate(() => {
+      const { survey } = window.jumbleBench.state;
+      const [closure] = survey.closures
+        .filter((one) => one.accepted && Math.min(...one.separatesPx) > 5000)
+        .sort((one, two) => two.confidence - one.confidence);
+      return closure.regions.map((region) => {
+        const at = survey.regions.anchor[region];
+        return [at % survey.width, Math.floor(at / survey.width)];
+      });
+    });
+    await page.getByRole('slider', { name: /Largest gap/ }).focus();
+    await page.keyboard.press('Home');
+    await page.waitForTimeout(2500);
+    await page.getByTestId('page').focus();
+    await page.keyboard.press('t');
+    for (const [x, y] of places) {
+      await pointAt(x, y);
+      await page.mouse.down();
+      await page.mouse.up();
+      await page.waitForTimeout(300);
+    }
+    // The last word at the foot of the window goes by itself.
+    await page.waitForTimeout(4500);
   });
   await shoot('loupe', async () => {
     await open(1, 'flats');

@@ -19,6 +19,8 @@ export const theme = createTheme({
   palette: {
     mode: 'light',
     primary: { main: tones.accent },
+    // Nothing saturated beside the page.
+    info: { main: '#44484a' },
     background: { default: tones.chrome, paper: tones.sheet },
     text: { primary: tones.ink, secondary: tones.quiet },
     divider: tones.line,

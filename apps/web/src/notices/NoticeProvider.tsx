@@ -45,7 +45,8 @@ export function NoticeProvider({ children }: { readonly children: ReactNode }): 
         autoHideDuration={notice?.severity === 'error' ? null : 4000}
         onClose={(_, reason) => reason !== 'clickaway' && setNotice(null)}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
-        sx={{ mb: 3 }}
+        // A click beside its button goes to the page below.
+        sx={{ mb: 3, pointerEvents: 'none', '& button': { pointerEvents: 'auto' } }}
       >
         {notice === null ? undefined : (
           <Alert severity={notice.severity} variant="filled" onClose={() => setNotice(null)} sx={{ maxWidth: 640 }}>

@@ -176,6 +176,11 @@ export class Bench {
 
   showLeak(leak: LeakTrace | null): void {
     this.set({ leak });
+    const { page, view } = this.state;
+    if (leak === null || page === null || view === null) return;
+    const [x, y] = leak.narrowest;
+    const room = 140 + 2 * leak.widthPx;
+    this.setView(showBox(view, page, [x - room, y - room, x + room, y + room]));
   }
 
   setStage(stage: StageName): void {

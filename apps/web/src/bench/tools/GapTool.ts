@@ -119,7 +119,6 @@ export class GapTool implements PageTool {
       if (leak === null)
         this.say('No colour gets from one to the other: they are in different regions, or one is on ink.');
       else if (leak.cut === null) this.say('The way is open at the page’s edge: draw a closure where it should end.');
-      else this.say('The narrowest place is marked. Enter closes it there.');
     });
   }
 
