@@ -3,7 +3,7 @@ import type { Stroke } from './traceStrokes.ts';
 
 /** Strokes that stand side by side: hatching, feathering, grain. */
 export interface Texture {
-  /** 1 for each stroke that belongs to it. */
+  /** 1 for each loose end whose stroke belongs to it. */
   readonly inTexture: Uint8Array;
   /** 1 on the grid's ink pixels that belong to it. */
   readonly mask: Uint8Array;
@@ -27,8 +27,23 @@ const LEAST_FAMILY = 3;
 /**
  * Finds families of parallel strokes among those with a loose end. A ray from each stroke to both
  * sides meets its neighbours; three in a row make a family.
+ *
+ * @param strokesOfEnds the stroke behind each loose end.
  */
-export function findTexture(grid: InkGrid, strokes: readonly Stroke[], lineWidth: number): Texture {
+export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lineWidth: number): Texture {
+  // A stroke with two loose ends comes once from each: it is one stroke.
+  const numbers = new Map<string, number>();
+  const strokes: Stroke[] = [];
+  const strokeOfEnd = strokesOfEnds.map((stroke) => {
+    const last = stroke.x.length - 1;
+    const tips = [`${stroke.x[0]},${stroke.y[0]}`, `${stroke.x[last]},${stroke.y[last]}`].sort().join(' ');
+    let number = numbers.get(tips);
+    if (number === undefined) {
+      numbers.set(tips, (number = strokes.length));
+      strokes.push(stroke);
+    }
+    return number;
+  });
   const { width, height } = grid;
   const owner = new Int32Array(width * height);
   strokes.forEach((stroke, k) => paintStroke(owner, grid, stroke, k + 1));
@@ -74,7 +89,7 @@ export function findTexture(grid: InkGrid, strokes: readonly Stroke[], lineWidth
   strokes.forEach((stroke, k) => {
     if (inTexture[k] === 1) paintStroke(mask, grid, stroke, 1);
   });
-  return { inTexture, mask };
+  return { inTexture: Uint8Array.from(strokeOfEnd, (number) => inTexture[number]!), mask };
 }
 
 /** Marks a stroke's ink: a disc of its half width around every point of its middle line. */

@@ -53,6 +53,8 @@ function radiusAt(grid: InkGrid, stride: number, padded: number): number {
 }
 
 const PRUNE_ROUNDS = 4;
+/** Length of a spur into a corner by the fall of its half width: 1 / sin(half the angle), down to 54 degrees. */
+const CORNER = 2.2;
 
 /**
  * Takes spurs off the middle lines, whose ends are corners of the ink and not ends of strokes, and
@@ -73,8 +75,9 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
         if (length < lineWidth) doomed.push(...path);
         continue;
       }
-      const room =
-        radiusAt(grid, current.stride, last) + 0.8 * Math.max(radiusAt(grid, current.stride, end), lineWidth / 2);
+      const [thick, thin] = [radiusAt(grid, current.stride, last), radiusAt(grid, current.stride, end)];
+      // Into a corner of the ink the half width falls as fast as half the corner's angle says; a stroke keeps its own.
+      const room = Math.max(thick + 0.8 * Math.max(thin, lineWidth / 2), CORNER * (thick - thin) + 1);
       if (length <= room) for (let k = 0; k < path.length - 1; k++) doomed.push(path[k]!);
     }
     if (doomed.length === 0) break;
