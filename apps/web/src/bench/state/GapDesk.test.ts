@@ -1,0 +1,150 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { regionAt, type Closure } from '@jumble/core';
+import { STROKE } from '../engine/messages.ts';
+import { FakeBench, hut } from '../../testing/fakeBench.ts';
+import { gapsToRule, signOf } from './GapDesk.ts';
+
+let bench: FakeBench;
+beforeEach(() => {
+  bench = new FakeBench().open(hut(12));
+});
+
+const door = (): Closure => bench.state.survey!.closures.find((one) => one.widthPx < 16 && one.widthPx > 8)!;
+const apart = (): boolean => regionAt(bench.state.survey!, 120, 113) !== regionAt(bench.state.survey!, 10, 10);
+const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
+
+describe('ruling', () => {
+  test('is one step, with the fills that keep every piece its part', async () => {
+    expect(apart()).toBe(true);
+    await bench.gaps.rule([door().key], 'open');
+    expect(apart()).toBe(false);
+    expect(bench.pushed).toEqual([{ label: 'Leave a gap open', edits: [{ key: `gap/${door().key}`, value: 'open' }] }]);
+
+    // The joined region gets a part; closed again, both pieces have it, in the same step as the ruling.
+    bench.push({
+      label: 'Give 1 region',
+      edits: [{ key: 'fill/10,10', value: { part: 'coat', anchors: [[10, 10]], stamp: 0 } }],
+    });
+    await bench.gaps.rule([door().key], 'closed');
+    const last = bench.pushed.at(-1)!;
+    expect(last.label).toBe('Close a gap');
+    expect(last.edits.map((edit) => edit.key)).toEqual([`gap/${door().key}`, 'fill/10,10']);
+    expect(bench.state.resolved!.partOfRegion[regionAt(bench.state.survey!, 120, 113)!]).toBe('coat');
+    expect(bench.state.resolved!.partOfRegion[regionAt(bench.state.survey!, 10, 10)!]).toBe('coat');
+  });
+
+  test('of many at once is one step too', async () => {
+    const keys = bench.state.survey!.closures.slice(0, 2).map((one) => one.key);
+    await bench.gaps.rule(keys, 'closed');
+    expect(bench.pushed).toHaveLength(1);
+    expect(bench.pushed[0]!.label).toBe(keys.length === 1 ? 'Close a gap' : `Close ${keys.length} gaps`);
+  });
+
+  test('taken back elsewhere is followed: an undo divides the page again', async () => {
+    const { key } = door();
+    await bench.gaps.rule([key], 'open');
+    expect(apart()).toBe(false);
+    bench.take([{ key: `gap/${key}`, value: null }]);
+    await settle();
+    expect(apart()).toBe(true);
+    expect(bench.dividedBy).toBe(signOf(bench.gaps.by()));
+  });
+});
+
+describe('the largest gap', () => {
+  test('is shown while it moves, decided at the end', async () => {
+    bench.gaps.preview(4);
+    await settle();
+    expect(apart()).toBe(false);
+    expect(bench.pushed).toEqual([]);
+    await bench.gaps.setMaxGap(30);
+    expect(apart()).toBe(true);
+    expect(bench.pushed.at(-1)!.edits[0]).toMatchObject({ key: 'prep', value: { maxGapPx: 30 } });
+  });
+
+  test('moved quickly ends at the latest place', async () => {
+    for (const px of [40, 30, 20, 4]) bench.gaps.preview(px);
+    await settle();
+    expect(apart()).toBe(false);
+    expect(bench.state.survey!.maxGapPx).toBe(4);
+  });
+});
+
+describe('a closure by hand', () => {
+  test('parts the region, keeps fills in both pieces, and goes again', async () => {
+    bench.push({
+      label: 'Give 1 region',
+      edits: [{ key: 'fill/60,60', value: { part: 'coat', anchors: [[60, 60]], stamp: 0 } }],
+    });
+    await bench.gaps.close([120, 45], [120, 180]);
+    const survey = bench.state.survey!;
+    expect(regionAt(survey, 80, 113)).not.toBe(regionAt(survey, 160, 113));
+    const parts = [80, 160].map((x) => bench.state.resolved!.partOfRegion[regionAt(survey, x, 113)!]);
+    expect(parts).toEqual(['coat', 'coat']);
+    expect(bench.pushed.at(-1)!.label).toBe('Draw a closure');
+    const key = bench.state.document!.drawn[0]!;
+    await bench.gaps.rule([key], 'open');
+    expect(bench.state.document!.drawn).toEqual([]);
+    expect(regionAt(bench.state.survey!, 80, 113)).toBe(regionAt(bench.state.survey!, 160, 113));
+  });
+
+  test('is found by pointing near it, and drawn with its own mark', async () => {
+    await bench.gaps.close([120, 45], [120, 180]);
+    expect(bench.gaps.at(124, 100, 10)?.kind).toBe('hand');
+    expect(bench.gaps.at(160, 20, 10)).toBeNull();
+    const { closures } = bench.overlays.at(-1)!;
+    const strokes = Array.from({ length: closures.length / 5 }, (_, k) => closures[k * 5 + 4]);
+    expect(strokes).toContain(STROKE.hand);
+  });
+});
+
+describe('the worklist', () => {
+  const closure = (key: string, confidence: number, areas: [number, number], more: Partial<Closure> = {}): Closure => ({
+    key,
+    from: [0, 0],
+    to: [9, 0],
+    widthPx: 8,
+    kind: 'line',
+    evidence: [1, 0],
+    aim: 0.5,
+    confidence,
+    ruling: null,
+    accepted: true,
+    separatesPx: areas,
+    regions: [0, 1],
+    ...more,
+  });
+
+  test('holds what is doubtful and not ruled on, most at stake first', () => {
+    const closures = [
+      closure('small', 0.5, [50, 9000]),
+      closure('sure', 0.9, [5000, 9000]),
+      closure('large', 0.3, [5000, 9000]),
+      closure('ruled', 0.5, [5000, 9000], { ruling: 'closed' }),
+      closure('drawn', 0.5, [5000, 9000], { kind: 'hand' }),
+      closure('open', 0.5, [5000, 5000], { accepted: false }),
+    ];
+    expect(gapsToRule(closures)).toEqual(['large', 'small']);
+  });
+
+  test('goes around, and to nothing when it is empty', () => {
+    bench.store.setState({ openGaps: ['a', 'b', 'c'] });
+    const visited: (string | null)[] = [];
+    for (const direction of [1, 1, 1, 1, -1, -1] as const) {
+      bench.gaps.go(direction);
+      visited.push(bench.state.gapKey);
+    }
+    expect(visited).toEqual(['a', 'b', 'c', 'a', 'c', 'b']);
+    bench.store.setState({ openGaps: [] });
+    bench.gaps.go(1);
+    expect(bench.state.gapKey).toBeNull();
+  });
+
+  test('takes the marks away when another stage is shown', () => {
+    bench.gaps.draw();
+    expect(bench.overlays.at(-1)).not.toBeNull();
+    bench.store.setState({ stage: 'flats' });
+    bench.gaps.draw();
+    expect(bench.overlays.at(-1)).toBeNull();
+  });
+});

@@ -1,0 +1,90 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import type { Bench } from '../state/Bench.ts';
+import { FakeBench, hut } from '../../testing/fakeBench.ts';
+import { GapTool } from './GapTool.ts';
+
+let bench: FakeBench;
+let tool: GapTool;
+let said: string[];
+beforeEach(() => {
+  bench = new FakeBench().open(hut(12));
+  said = [];
+  tool = new GapTool(bench as unknown as Bench, (text) => said.push(text));
+});
+const at = (x: number, y: number, intent: 'give' | 'take' | 'pan' = 'give') => ({ x, y, intent });
+const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
+const drag = (from: [number, number], to: [number, number]): void => {
+  tool.down(at(...from));
+  tool.move([at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), at(...to)]);
+  tool.up();
+};
+
+describe('on the Gaps stage', () => {
+  test('a drag from near ink to near ink draws a closure, snapped at both ends', async () => {
+    drag([100, 52], [101, 172]);
+    await settle();
+    expect(bench.state.document!.drawn).toEqual(['100,45-101,180']);
+    expect(bench.overlays.some((overlay) => overlay?.draft !== null && overlay?.draft !== undefined)).toBe(true);
+    expect(bench.overlays.at(-1)!.draft).toBeNull();
+  });
+
+  test('a drag that begins or ends away from ink draws nothing and says why', async () => {
+    drag([100, 52], [120, 113]);
+    await settle();
+    expect(bench.pushed).toEqual([]);
+    expect(said.join()).toMatch(/from ink to ink/);
+  });
+
+  test('a click stands at the closure under it, or at none', () => {
+    const door = bench.state.survey!.closures.find((one) => one.accepted)!;
+    tool.down(at((door.from[0] + door.to[0]) / 2, (door.from[1] + door.to[1]) / 2));
+    tool.up();
+    expect(bench.state.gapKey).toBe(door.key);
+    tool.down(at(10, 10));
+    tool.up();
+    expect(bench.state.gapKey).toBeNull();
+  });
+
+  test('the second way leaves the closure under it open', async () => {
+    const door = bench.state.survey!.closures.find((one) => one.accepted)!;
+    tool.down(at((door.from[0] + door.to[0]) / 2, (door.from[1] + door.to[1]) / 2, 'take'));
+    await settle();
+    expect(bench.state.document!.rulings.get(door.key)).toBe('open');
+    tool.down(at(10, 10, 'take'));
+    expect(said.at(-1)).toMatch(/no closure here/);
+  });
+
+  test('moving the page moves it, and draws nothing', () => {
+    tool.down(at(50, 50, 'pan'));
+    tool.move([at(60, 45, 'pan')]);
+    tool.up();
+    expect([bench.state.view!.x, bench.state.view!.y]).toEqual([-10, 5]);
+    expect(bench.pushed).toEqual([]);
+  });
+
+  test('a trace asks for two places, then is over', async () => {
+    tool.startTrace();
+    tool.down(at(120, 113));
+    tool.up();
+    expect(said.at(-1)).toMatch(/other place/);
+    tool.down(at(10, 10));
+    await settle();
+    expect(said.at(-1)).toMatch(/No colour gets from one to the other/);
+    tool.down(at(100, 113));
+    tool.up();
+    expect(bench.pushed).toEqual([]);
+  });
+
+  test('dropped leaves no draft and no trace behind', () => {
+    tool.down(at(100, 52));
+    tool.move([at(100, 100)]);
+    tool.cancel();
+    expect(tool.active).toBe(false);
+    expect(bench.overlays.at(-1)!.draft).toBeNull();
+    tool.startTrace();
+    tool.cancel();
+    tool.down(at(10, 10));
+    tool.up();
+    expect(said.filter((text) => /other place/.test(text))).toEqual([]);
+  });
+});

@@ -1,0 +1,157 @@
+import {
+  applyEdits,
+  DEFAULT_PREP,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPart,
+  openSurvey,
+  readCastSheet,
+  readPageDocument,
+  redrawSurvey,
+  resolveFills,
+  ruleSurvey,
+  autoMaxGap,
+  type CastSheet,
+  type GreyRaster,
+  type OpenSurvey,
+  type RecordEdit,
+  type Records,
+  type Survey,
+} from '@jumble/core';
+import { createStore } from 'zustand/vanilla';
+import type { DivideBy, Overlay } from '../bench/engine/messages.ts';
+import type { Bench } from '../bench/state/Bench.ts';
+import { INITIAL, type BenchState } from '../bench/state/benchState.ts';
+import { GapDesk, gapsToRule, signOf } from '../bench/state/GapDesk.ts';
+
+/** A cast sheet with one character of two parts and "leave empty". For tests. */
+export function smallCast(): CastSheet {
+  const edits = [
+    editCastScene({ id: 'day', name: 'Day', order: 0 }),
+    editGroup({ id: 'wren', name: 'Wren', order: 0 }),
+    editPart({ id: 'coat', groupId: 'wren', name: 'Coat', order: 0, slot: '1', empty: false }),
+    editPart({ id: 'hair', groupId: 'wren', name: 'Hair', order: 1, slot: '2', empty: false }),
+    editPart({ id: 'none', groupId: 'wren', name: 'Leave empty', order: 2, slot: '0', empty: true }),
+    editColour('day', 'coat', '#336699'),
+    editColour('day', 'hair', '#553311'),
+  ];
+  return readCastSheet(applyEdits(new Map(), edits).records);
+}
+
+/** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
+export class FakeBench {
+  readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
+  readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
+  readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
+  readonly overlays: (Overlay | null)[] = [];
+  readonly chosen: string[] = [];
+  readonly gaps = new GapDesk(this as unknown as Bench);
+  dividedBy = '';
+  records: Records = new Map();
+  private opened: OpenSurvey | null = null;
+
+  readonly engine = {
+    divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
+    overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
+    trace: () => Promise.resolve(null),
+    crop: () => new Promise(() => undefined),
+  };
+
+  get state(): BenchState {
+    return this.store.getState();
+  }
+
+  open(art: GreyRaster): this {
+    this.opened = openSurvey(art, DEFAULT_PREP);
+    const { survey } = this.opened;
+    this.store.setState({
+      survey,
+      document: readPageDocument(this.records),
+      resolved: resolveFills(survey, new Map(), () => true),
+      openGaps: gapsToRule(survey.closures),
+      view: { x: 0, y: 0, scale: 1, width: art.width, height: art.height },
+      page: { id: 'p', jobId: 'j', name: 'Page', dpi: 300, width: art.width, height: art.height } as BenchState['page'],
+    });
+    this.dividedBy = signOf(this.gaps.by());
+    return this;
+  }
+
+  push(step: { label: string; edits: readonly RecordEdit[] }): void {
+    this.pushed.push(step);
+    this.records = applyEdits(this.records, step.edits).records;
+    this.store.setState({ document: readPageDocument(this.records) });
+    this.gaps.follow();
+    this.refresh();
+  }
+
+  /** What the server's undo does: edits that no gesture here made. */
+  take(edits: readonly RecordEdit[]): void {
+    this.records = applyEdits(this.records, edits).records;
+    this.store.setState({ document: readPageDocument(this.records) });
+    this.gaps.follow();
+  }
+
+  showSurvey(survey: Survey, by?: string): void {
+    if (by !== undefined) this.dividedBy = by;
+    this.store.setState({ survey, openGaps: gapsToRule(survey.closures) });
+    this.refresh();
+  }
+
+  showGap(gapKey: string | null): void {
+    this.store.setState({ gapKey });
+  }
+
+  showLeak(leak: BenchState['leak']): void {
+    this.store.setState({ leak });
+  }
+
+  changeCast(label: string, edits: readonly RecordEdit[]): void {
+    this.castChanges.push({ label, edits });
+  }
+
+  choosePart(id: string): void {
+    this.chosen.push(id);
+  }
+
+  setView(view: BenchState['view']): number {
+    this.store.setState({ view });
+    return 0;
+  }
+
+  hover(): void {
+    // Nothing is drawn here.
+  }
+
+  private refresh(): void {
+    const { survey, document: page } = this.state;
+    this.store.setState({ resolved: resolveFills(survey!, page!.fills, () => true) });
+  }
+
+  private divide({ maxGapPx, rulings, drawn }: DivideBy): Survey {
+    const opened = this.opened!;
+    const { survey } = opened;
+    const limit = maxGapPx === 'auto' ? autoMaxGap(survey.lineWidthPx.median, survey.width, survey.height) : maxGapPx;
+    const now = this.state.document?.drawn.join() ?? '';
+    this.opened =
+      drawn.join() === now
+        ? { ...opened, survey: ruleSurvey(survey, limit, rulings) }
+        : redrawSurvey(opened, drawn, limit, rulings);
+    return this.opened.survey;
+  }
+}
+
+/** A hut with a door of `gapPx` and a shed with one that is doubtful. For tests. */
+export function hut(gapPx: number): GreyRaster {
+  const [width, height] = [260, 220];
+  const data = new Uint8Array(width * height).fill(255);
+  const bar = (x0: number, y0: number, x1: number, y1: number): void => {
+    for (let y = y0; y < y1; y++) data.fill(0, y * width + x0, y * width + x1);
+  };
+  bar(40, 40, 206, 46);
+  bar(40, 40, 46, 186);
+  bar(40, 180, 206, 186);
+  bar(200, 40, 206, 113 - Math.floor(gapPx / 2));
+  bar(200, 113 + Math.ceil(gapPx / 2), 206, 186);
+  return { width, height, data };
+}
