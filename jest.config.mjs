@@ -30,7 +30,7 @@ const project = (displayName, roots, extra = {}) => ({
 
 export default {
   projects: [
-    project('core', ['packages', 'demo']),
+    project('core', ['packages', 'demo', 'bench']),
     project('server', ['apps/server', 'apps/cli']),
     project('web', ['apps/web/src'], {
       testEnvironment: 'jsdom',

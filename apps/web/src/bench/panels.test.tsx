@@ -1,0 +1,176 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { SWRConfig } from 'swr';
+import { getJson } from '../api/http.ts';
+import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { FakeBench, hut } from '../testing/fakeBench.ts';
+import { GapWorklist } from './GapWorklist.tsx';
+import { HandoffPanel } from './handoff/HandoffPanel.tsx';
+import { KeysDialog } from './KeysDialog.tsx';
+import { Readout } from './Readout.tsx';
+import type { Bench } from './state/Bench.ts';
+import { BenchContext } from './state/benchContext.ts';
+import { KEY_ACTIONS } from './tools/keys.ts';
+import { Worklist } from './Worklist.tsx';
+
+let bench: FakeBench;
+const user = userEvent.setup();
+beforeEach(() => {
+  Element.prototype.scrollIntoView = () => undefined;
+  bench = new FakeBench().open(hut(12));
+});
+afterEach(cleanup);
+const show = (children: ReactNode): void => {
+  render(
+    <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
+      <NoticeProvider>
+        <MemoryRouter>
+          <BenchContext.Provider value={bench as unknown as Bench}>{children}</BenchContext.Provider>
+        </MemoryRouter>
+      </NoticeProvider>
+    </SWRConfig>,
+  );
+};
+
+describe('the Gaps panel', () => {
+  test('counts what is to be ruled on, and leads on when nothing is', () => {
+    bench.store.setState({ openGaps: [] });
+    show(<GapWorklist onTrace={() => undefined} />);
+    expect(screen.getByText('No gap is left to rule on.')).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Go on to Flats' }).getAttribute('href')).toBe('/jobs/j/pages/p/flats');
+  });
+
+  test('lists a closure with its width, how sure it is and both areas, and stands at it by a click', async () => {
+    const door = bench.state.survey!.closures.find((one) => one.accepted)!;
+    bench.store.setState({ openGaps: [door.key] });
+    show(<GapWorklist onTrace={() => undefined} />);
+    const percent = Math.round(door.confidence * 100);
+    const row = screen.getByText(new RegExp(`${percent}% sure`));
+    expect(screen.getByText(new RegExp(door.separatesPx[0].toLocaleString('en-GB')))).toBeTruthy();
+    await user.click(row);
+    expect(bench.state.gapKey).toBe(door.key);
+  });
+
+  test('shows a traced leak with its width, and starts a trace', async () => {
+    const trace = jest.fn();
+    bench.store.setState({
+      leak: { path: Int32Array.of(1, 1, 2, 2), narrowest: [203, 113], widthPx: 12.4, cut: null },
+    });
+    show(<GapWorklist onTrace={trace} />);
+    expect(screen.getByText(/narrowest place 12.4 px/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: /Trace a leak/ }));
+    expect(trace).toHaveBeenCalledTimes(1);
+  });
+
+  test('tells a photograph in words instead of listing thousands', () => {
+    bench.store.setState({ survey: { ...bench.state.survey!, looseEnds: 48_355 } });
+    show(<GapWorklist onTrace={() => undefined} />);
+    expect(screen.getByText(/48,355 loose ends: it looks like a photograph/)).toBeTruthy();
+  });
+});
+
+describe('the worklist of regions', () => {
+  test('says how many are open, and what to do when none is', () => {
+    bench.store.setState({ stage: 'flats', openRegions: [1, 0] });
+    show(<Worklist />);
+    expect(screen.getByText(/of 2 regions without a part/)).toBeTruthy();
+    cleanup();
+    bench.store.setState({ openRegions: [] });
+    show(<Worklist />);
+    expect(screen.getByText('Every region has its part.')).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Go on to Hand off' })).toBeTruthy();
+  });
+
+  test('names fills that sleep and fills that meet', () => {
+    const resolved = { ...bench.state.resolved!, asleep: ['1,1', '2,2'], conflicts: [0] };
+    bench.store.setState({ resolved });
+    show(<Worklist />);
+    expect(screen.getByText(/2 fills sleep/)).toBeTruthy();
+    expect(screen.getByText(/In 1 region two parts meet/)).toBeTruthy();
+  });
+});
+
+describe('the readout', () => {
+  const at = (x: number, y: number, hovered: number | null): string => {
+    bench.store.setState({ pointer: [x, y], hovered });
+    show(<Readout />);
+    const text = screen.getByTestId('readout').textContent ?? '';
+    cleanup();
+    return text;
+  };
+
+  test('measures the region, its part and colour, the line and the trap', () => {
+    bench.store.setState({ stage: 'flats' });
+    const region = bench.state.survey!.regions.ofCell[bench.state.survey!.field[113 * 260 + 120]!]!;
+    expect(at(120, 113, region)).toMatch(/Region \d+ +[\d,]+ px² \(\d+ mm²\) +no part +at 120, 113/);
+    const partOfRegion = [...bench.state.resolved!.partOfRegion];
+    partOfRegion[region] = 'coat';
+    bench.store.setState({ resolved: { ...bench.state.resolved!, partOfRegion } });
+    expect(at(120, 113, region)).toContain('Wren: Coat #336699');
+    expect(at(42, 113, null)).toMatch(/Ink at 42, 113 +line width here [\d.]+ px .* to paper/);
+    expect(at(-4, 3, null)).toBe('Outside the page.');
+  });
+});
+
+describe('the hand-off panel', () => {
+  const answers = new Map<string, unknown>();
+  const asked: { url: string; body: unknown }[] = [];
+  beforeEach(() => {
+    asked.length = 0;
+    answers.clear();
+    Object.assign(bench, { settled: () => Promise.resolve() });
+    globalThis.fetch = ((url: string, init?: { method?: string; body?: string }) => {
+      if (init?.method === 'POST') asked.push({ url, body: JSON.parse(init.body ?? '{}') as unknown });
+      return Promise.resolve({ ok: true, status: 200, json: () => Promise.resolve(answers.get(url) ?? []) });
+    }) as unknown as typeof fetch;
+  });
+
+  test('warns of open regions and of scratch colours, and builds what was chosen', async () => {
+    bench.store.setState({ openRegions: [0], cast: { ...bench.state.cast!, palette: 'scratch' } });
+    show(<HandoffPanel />);
+    expect(screen.getByText('1 region has no part and would be empty.')).toBeTruthy();
+    expect(screen.getByText(/Scratch colours are in use/)).toBeTruthy();
+    await user.click(screen.getByLabelText('One layer for all flats'));
+    await user.click(screen.getByRole('button', { name: 'Build the hand-off' }));
+    await waitFor(() =>
+      expect(asked).toEqual([{ url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora' } }]),
+    );
+  });
+
+  test('offers what is ready, and says what failed and what to do', async () => {
+    const base = {
+      pageId: 'p',
+      split: 'part',
+      container: 'ora',
+      trap: { rule: 'depth', depthPx: 3 },
+      palette: 'scene',
+      createdAt: '2026-11-25T08:00:00Z',
+      progress: 1,
+    };
+    answers.set('/api/pages/p/handoffs', [
+      { ...base, id: '1', state: 'ready', fileName: 'tram_flats.ora', sizeBytes: 2_800_000, problem: null },
+      {
+        ...base,
+        id: '2',
+        state: 'failed',
+        fileName: 'old.ora',
+        sizeBytes: null,
+        problem: 'The disk is full. Free some space and build it again.',
+      },
+    ]);
+    show(<HandoffPanel />);
+    const link = await screen.findByRole('link', { name: 'tram_flats.ora' });
+    expect(link.getAttribute('href')).toBe('/api/handoffs/1/file');
+    expect(screen.getByText(/2.8 MB; layer per part, real colours, trap 3 px/)).toBeTruthy();
+    expect(screen.getByText(/build it again/)).toBeTruthy();
+    expect(screen.queryByRole('link', { name: 'old.ora' })).toBeNull();
+  });
+});
+
+test('the list of keys names every action', () => {
+  render(<KeysDialog open onClose={() => undefined} />);
+  for (const { words } of KEY_ACTIONS) expect(screen.getAllByText(words).length).toBeGreaterThan(0);
+});

@@ -1,0 +1,83 @@
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
+import { naiveSurvey } from '../naiveSurvey.ts';
+import { quantile } from '../printTable.ts';
+import { generateDrawing, STYLES } from './generateDrawing.ts';
+import { partsIn } from './partsIn.ts';
+import { scoreDivision } from './scoreDivision.ts';
+
+/** Two rooms side by side; the wall between them has an opening or not. */
+function rooms(open: boolean): GreyRaster {
+  const [width, height] = [200, 120];
+  const data = new Uint8Array(width * height).fill(255);
+  const bar = (x0: number, y0: number, x1: number, y1: number): void => {
+    for (let y = y0; y < y1; y++) data.fill(0, y * width + x0, y * width + x1);
+  };
+  bar(10, 10, 190, 15);
+  bar(10, 105, 190, 110);
+  bar(10, 10, 15, 110);
+  bar(185, 10, 190, 110);
+  bar(98, 10, 103, open ? 56 : 110);
+  if (open) bar(98, 62, 103, 110);
+  return { width, height, data };
+}
+
+describe('the score of a division', () => {
+  const shut = surveyPage(rooms(false), NO_GAPS_PREP);
+
+  test('is perfect for the truth itself', () => {
+    expect(scoreDivision(shut, shut)).toEqual({ intended: 3, recovered: 1, spurious: 0, accuracy: 1, clicks: 1 });
+  });
+
+  test('loses both rooms where colour leaks', () => {
+    const leaked = scoreDivision(surveyPage(rooms(true), NO_GAPS_PREP), shut);
+    expect(leaked.recovered).toBeCloseTo(1 / 3, 5);
+    expect(leaked.accuracy).toBeLessThan(0.8);
+    expect(leaked.clicks).toBeLessThan(1);
+  });
+
+  test('has them back when the gap is closed', () => {
+    const closed = scoreDivision(surveyPage(rooms(true), DEFAULT_PREP), shut);
+    expect(closed).toMatchObject({ recovered: 1, spurious: 0 });
+    expect(closed.accuracy).toBeGreaterThan(0.999);
+  });
+
+  test('knows a cut on an outline from one in the open', () => {
+    expect(partsIn(shut, { from: [100, 55], to: [100, 62] })).toBe(true);
+    expect(partsIn(shut, { from: [50, 15], to: [50, 105] })).toBe(false);
+  });
+});
+
+describe('generated drawings', () => {
+  test.each(STYLES)('of style %s are the same every time, drawn open and shut', async (style) => {
+    const options = { gapWidths: 2, gapShare: 1 };
+    const [one, two] = await Promise.all([generateDrawing(7, style, options), generateDrawing(7, style, options)]);
+    expect(Buffer.compare(Buffer.from(one.ink.data), Buffer.from(two.ink.data))).toBe(0);
+    expect(one.gaps.length).toBeGreaterThan(3);
+    const inked = (raster: GreyRaster): number => raster.data.reduce((n, tone) => n + (tone < 128 ? 1 : 0), 0);
+    // Shut, there is more ink, but not another drawing.
+    expect(inked(one.shut)).toBeGreaterThan(inked(one.ink));
+    expect(inked(one.shut)).toBeLessThan(inked(one.ink) * 1.25);
+  });
+});
+
+test('the naive reference and the survey agree on every ink pixel’s distance to paper', () => {
+  const art = rooms(true);
+  const { labels, nearest } = naiveSurvey(art);
+  const survey = surveyPage(art, NO_GAPS_PREP);
+  const distance2 = (i: number, j: number): number =>
+    ((i % 200) - (j % 200)) ** 2 + (Math.floor(i / 200) - Math.floor(j / 200)) ** 2;
+  let differing = 0;
+  survey.field.forEach((value, i) => {
+    if (value >= 0 !== labels[i]! > 0) differing++;
+    else if (value < 0 && distance2(i, ~value) !== distance2(i, nearest[i]!)) differing++;
+  });
+  expect(differing).toBe(0);
+});
+
+test('quantiles are those of the sorted samples', () => {
+  const samples = [5, 1, 4, 2, 3, 6, 7, 8, 9, 10];
+  expect([quantile(samples, 0.5), quantile(samples, 0.95), quantile(samples, 0.1), quantile([4], 0.95)]).toEqual([
+    5, 10, 1, 4,
+  ]);
+});
