@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { DataSource } from 'typeorm';
-import { startServer, type TestServer } from '../testing/startServer.ts';
+import { startServer, type TestServer } from '../tests/startServer.ts';
 import { JobEntity } from './entities.ts';
 import { WriteQueue } from './WriteQueue.ts';
 

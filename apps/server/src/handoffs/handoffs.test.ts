@@ -4,7 +4,7 @@ import { readOpenRaster, type OraNode } from '@jumble/formats';
 import { DataSource } from 'typeorm';
 import sharp from 'sharp';
 import { HandoffEntity } from '../database/entities.ts';
-import { jobWithPage, startServer, type TestServer } from '../testing/startServer.ts';
+import { jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 
 let server: TestServer;
 let pageId: string;

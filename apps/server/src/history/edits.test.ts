@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { jobWithPage, startServer, type TestServer } from '../testing/startServer.ts';
+import { jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 
 type Record_ = [string, unknown];
 interface Document {

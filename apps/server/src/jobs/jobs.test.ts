@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { boxesPng, jobWithPage, startServer, type TestServer } from '../testing/startServer.ts';
+import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 
 let server: TestServer;
 beforeAll(async () => {

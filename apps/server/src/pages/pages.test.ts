@@ -4,7 +4,7 @@ import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import sharp from 'sharp';
-import { boxesPng, jobWithPage, startServer, type TestServer } from '../testing/startServer.ts';
+import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 
 let server: TestServer;
 let jobId: string;

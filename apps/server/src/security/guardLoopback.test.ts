@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { startServer, type TestServer } from '../testing/startServer.ts';
+import { startServer, type TestServer } from '../tests/startServer.ts';
 
 let server: TestServer;
 beforeAll(async () => {

@@ -6,7 +6,7 @@ import { MemoryRouter } from 'react-router';
 import { SWRConfig } from 'swr';
 import { getJson } from '../api/http.ts';
 import { NoticeProvider } from '../notices/NoticeProvider.tsx';
-import { FakeBench, hut } from '../testing/fakeBench.ts';
+import { FakeBench, hut } from './tests/fakeBench.ts';
 import { GapWorklist } from './GapWorklist.tsx';
 import { HandoffPanel } from './handoff/HandoffPanel.tsx';
 import { KeysDialog } from './KeysDialog.tsx';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { differenceCiede2000, lab65, rgb as toRgb } from 'culori';
-import { seeded } from '../testing/textGrid.ts';
+import { seeded } from '../tests/textGrid.ts';
 import { ciede2000 } from './ciede2000.ts';
 import { angleDegrees, cosDegrees, exp, root, sinDegrees } from '../exact/exactMath.ts';
 import { formatColour, parseColour, rgbaWord } from './hex.ts';

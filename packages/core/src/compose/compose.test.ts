@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { randomArt, textGrid } from '../testing/textGrid.ts';
+import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
 import { buildPyramid } from './buildPyramid.ts';
 import { compose, CURRENT, darken, HOVERED, type ComposeOptions, type Viewport } from './compose.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { seeded } from '../testing/textGrid.ts';
+import { seeded } from '../tests/textGrid.ts';
 import { angleDegrees, cosDegrees, exp, log, root, sinDegrees } from './exactMath.ts';
 
 const close = (value: number, wanted: number, share = 1e-11): void => {

@@ -4,7 +4,7 @@ import { applyEdits, type RecordEdit, type Records } from '../page/records.ts';
 import { findTouching, touchingParts } from '../regions/findTouching.ts';
 import { labelRaster } from '../survey/labelRaster.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { textGrid } from '../testing/textGrid.ts';
+import { textGrid } from '../tests/textGrid.ts';
 import { assignRegions, regionAt } from './assignRegions.ts';
 import { resolveFills } from './resolveFills.ts';
 

@@ -5,7 +5,7 @@ import { resolveFills } from '../fills/resolveFills.ts';
 import { applyEdits } from '../page/records.ts';
 import { DEFAULT_PREP, editFill, NO_GAPS_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
 import { openSurvey, redrawSurvey, ruleSurvey, surveyPage, type Survey } from '../survey/surveyPage.ts';
-import { randomArt, roomWithGap, seeded, strokes } from '../testing/textGrid.ts';
+import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
 import { cutRuns } from './cutRuns.ts';
 import { inkDistances, paperDistances } from './InkGrid.ts';
 import { neighbourhood, thinInk } from './thinInk.ts';

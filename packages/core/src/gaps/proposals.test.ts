@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { roomWithGap, strokes } from '../testing/textGrid.ts';
+import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { greyFromRgba } from '../raster/greyFromRgba.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { randomArt, seeded, textGrid } from '../testing/textGrid.ts';
+import { randomArt, seeded, textGrid } from '../tests/textGrid.ts';
 import { findFaintInk } from './findFaintInk.ts';
 import { inkFromGrey } from './inkFromGrey.ts';
 import { lineWidthAt } from './measureInkAt.ts';

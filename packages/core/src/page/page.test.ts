@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { seeded } from '../testing/textGrid.ts';
+import { seeded } from '../tests/textGrid.ts';
 import { readHistory, type HistoryStep } from './history.ts';
 import {
   checkPageEdit,

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage, type Survey } from '../survey/surveyPage.ts';
-import { randomArt, textGrid } from '../testing/textGrid.ts';
+import { randomArt, textGrid } from '../tests/textGrid.ts';
 
 const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { randomArt, textGrid } from '../testing/textGrid.ts';
+import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from './renderParts.ts';
 
 const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };

@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import type { Bench } from '../state/Bench.ts';
 import { BenchContext } from '../state/benchContext.ts';
-import { FakeBench, smallCast } from '../../testing/fakeBench.ts';
+import { FakeBench, smallCast } from '../tests/fakeBench.ts';
 import { freeSlot, newPartDraft } from './castEdits.ts';
 import { GroupDialog } from './GroupDialog.tsx';
 import { PartDialog } from './PartDialog.tsx';

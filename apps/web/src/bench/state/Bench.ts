@@ -11,7 +11,6 @@ import {
   readHistory,
   readPageDocument,
   regionAt,
-  resolveFills,
   rgbaWord,
   scratchColours,
   touchingParts,
@@ -30,6 +29,7 @@ import { Engine } from '../engine/Engine.ts';
 import { OPEN, type ViewOptions } from '../engine/messages.ts';
 import { INITIAL, type BenchState, type StageName } from './benchState.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
+import { summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { fitPage, showBox } from './viewport.ts';
 
@@ -199,19 +199,7 @@ export class Bench {
   private refresh(): void {
     const { survey, document: page, cast } = this.state;
     if (survey === null || page === null || cast === null) return;
-    const known = new Set(cast.parts.map((part) => part.id));
-    const resolved = resolveFills(survey, page.fills, (part) => known.has(part));
-    const openRegions: number[] = [];
-    const regionsOfPart = new Map<string, number>();
-    const words = this.wordsOfParts();
-    const colours = new Uint32Array(survey.regions.count);
-    resolved.partOfRegion.forEach((part, region) => {
-      colours[region] = part === null ? OPEN : words.get(part)!;
-      if (part === null) openRegions.push(region);
-      else regionsOfPart.set(part, (regionsOfPart.get(part) ?? 0) + 1);
-    });
-    const { areaPx } = survey.regions;
-    openRegions.sort((a, b) => areaPx[b]! - areaPx[a]! || a - b);
+    const { resolved, openRegions, regionsOfPart, colours } = summarise(survey, page, cast, this.wordsOfParts());
     const { current } = this.state;
     this.set({
       resolved,

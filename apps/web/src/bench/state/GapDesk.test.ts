@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Closure } from '@jumble/core';
 import { STROKE } from '../engine/messages.ts';
-import { FakeBench, hut } from '../../testing/fakeBench.ts';
+import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { gapsToRule, signOf } from './GapDesk.ts';
 
 let bench: FakeBench;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { Bench } from '../state/Bench.ts';
-import { FakeBench, hut } from '../../testing/fakeBench.ts';
+import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { GapTool } from './GapTool.ts';
 
 let bench: FakeBench;

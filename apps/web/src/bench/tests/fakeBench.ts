@@ -20,10 +20,10 @@ import {
   type Survey,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
-import type { DivideBy, Overlay } from '../bench/engine/messages.ts';
-import type { Bench } from '../bench/state/Bench.ts';
-import { INITIAL, type BenchState } from '../bench/state/benchState.ts';
-import { GapDesk, gapsToRule, signOf } from '../bench/state/GapDesk.ts';
+import type { DivideBy, Overlay } from '../engine/messages.ts';
+import type { Bench } from '../state/Bench.ts';
+import { INITIAL, type BenchState } from '../state/benchState.ts';
+import { GapDesk, gapsToRule, signOf } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
 export function smallCast(): CastSheet {

@@ -1,0 +1,120 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { Engine } from './Engine.ts';
+import type { DrawRequest, SurveyRequest } from './messages.ts';
+
+/** A worker that keeps what it is told; the test answers for it. */
+class FakeWorker {
+  static made: FakeWorker[] = [];
+  readonly told: (SurveyRequest | DrawRequest)[] = [];
+  onmessage: ((event: { data: unknown }) => void) | null = null;
+  onerror: ((event: { message: string }) => void) | null = null;
+  ended = false;
+
+  constructor() {
+    FakeWorker.made.push(this);
+  }
+  postMessage(message: SurveyRequest | DrawRequest): void {
+    this.told.push(message);
+  }
+  terminate(): void {
+    this.ended = true;
+  }
+  answer(data: object): void {
+    this.onmessage!({ data });
+  }
+}
+
+let engine: Engine;
+let computing: FakeWorker;
+let drawing: FakeWorker;
+let steps: [string, number][];
+let presented: number[];
+const before = globalThis.Worker;
+beforeEach(() => {
+  FakeWorker.made = [];
+  globalThis.Worker = FakeWorker as unknown as typeof Worker;
+  steps = [];
+  presented = [];
+  engine = new Engine({
+    onStep: (text, share) => steps.push([text, share]),
+    onPresented: (seq) => presented.push(seq),
+  });
+  [computing, drawing] = FakeWorker.made as [FakeWorker, FakeWorker];
+});
+afterEach(() => {
+  globalThis.Worker = before;
+});
+
+const by = { maxGapPx: 'auto' as const, rulings: new Map<string, 'closed' | 'open'>(), drawn: [] };
+const prep = { inkPoints: 'auto' as const, crumbLimitPx2: 'auto' as const, maxGapPx: 'auto' as const };
+
+describe('the engine', () => {
+  test('reads a page with progress, and hands it to the drawing worker', async () => {
+    const reading = engine.survey('/grey', 10, 20, prep, by);
+    const [request] = computing.told as [Extract<SurveyRequest, { kind: 'survey' }>];
+    expect(request).toMatchObject({ kind: 'survey', url: '/grey', width: 10, height: 20 });
+    computing.answer({ kind: 'step', id: request.id, text: 'The ink is read', share: 0.25 });
+    computing.answer({ kind: 'step', id: 999, text: 'stale', share: 1 });
+    computing.answer({ kind: 'surveyed', id: request.id, survey: { name: 'survey' }, levels: [] });
+    expect(await reading).toMatchObject({ survey: { name: 'survey' } });
+    expect(steps).toEqual([['The ink is read', 0.25]]);
+    expect(drawing.told.at(-1)).toMatchObject({ kind: 'page', survey: { name: 'survey' } });
+  });
+
+  test('says what went wrong in a worker, and when a worker stops', async () => {
+    const failing = engine.survey('/grey', 1, 1, prep, by);
+    computing.answer({
+      kind: 'failed',
+      id: (computing.told[0] as { id: number }).id,
+      message: 'The line art could not be fetched.',
+    });
+    await expect(failing).rejects.toThrow('The line art could not be fetched.');
+    const stopped = engine.divide(by);
+    computing.onerror!({ message: '' });
+    await expect(stopped).rejects.toThrow('The computing worker stopped.');
+  });
+
+  test('gives the answers to whom they belong, in any order', async () => {
+    const [one, two] = [engine.divide(by), engine.touching()];
+    const [first, second] = computing.told as unknown as [{ id: number }, { id: number }];
+    computing.answer({ kind: 'touching', id: second.id, pairs: Int32Array.of(1, 2) });
+    computing.answer({ kind: 'divided', id: first.id, survey: { name: 'divided' } });
+    expect([...(await two)]).toEqual([1, 2]);
+    expect(await one).toEqual({ name: 'divided' });
+  });
+
+  test('asks for one small picture at a time, so that the page comes in between', async () => {
+    const crops = [
+      engine.crop({ region: 1 }, 60, 44),
+      engine.crop({ x: 5, y: 5, span: 80 }, 60, 44),
+      engine.crop({ region: 2 }, 60, 44),
+    ];
+    const asked = (): unknown[] =>
+      drawing.told.filter((one) => one.kind === 'crop').map((one) => (one as { of: unknown }).of);
+    expect(asked()).toEqual([{ region: 1 }]);
+    for (let k = 0; k < 3; k++) drawing.answer({ kind: 'crop', pixels: new ArrayBuffer(k), width: 60, height: 44 });
+    expect(asked()).toEqual([{ region: 1 }, { x: 5, y: 5, span: 80 }, { region: 2 }]);
+    expect((await Promise.all(crops)).map((crop) => crop.pixels.byteLength)).toEqual([0, 1, 2]);
+  });
+
+  test('numbers what changes the picture, and tells when it is presented', () => {
+    const view = { x: 0, y: 0, scale: 1, width: 10, height: 10 };
+    const numbers = [
+      engine.view(view, { markMissing: true, showInk: true, showFlats: true }),
+      engine.patch(Int32Array.of(1), Uint32Array.of(2)),
+      engine.point(null, null, 3),
+      engine.overlay(null),
+    ];
+    expect(numbers).toEqual([1, 2, 3, 4]);
+    expect(drawing.told.at(-2)).toMatchObject({ kind: 'point', hovered: -1, current: 3 });
+    drawing.answer({ kind: 'presented', seq: 4, composeMs: 3 });
+    expect(presented).toEqual([4]);
+  });
+
+  test('closed ends its workers and drops what was asked', async () => {
+    const waiting = engine.divide(by);
+    engine.close();
+    await expect(waiting).rejects.toMatchObject({ name: 'AbortError' });
+    expect([computing.ended, drawing.ended]).toEqual([true, true]);
+  });
+});

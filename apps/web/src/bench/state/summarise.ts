@@ -1,0 +1,34 @@
+import { resolveFills, type CastSheet, type PageDocument, type ResolvedFills, type Survey } from '@jumble/core';
+import { OPEN } from '../engine/messages.ts';
+
+/** Who has which region, and what is left. */
+export interface PageSummary {
+  readonly resolved: ResolvedFills;
+  /** Regions without a part, the largest first. */
+  readonly openRegions: readonly number[];
+  readonly regionsOfPart: ReadonlyMap<string, number>;
+  /** RGBA word of each region, {@link OPEN} for one without a part. */
+  readonly colours: Uint32Array;
+}
+
+/** Works out what the fills come to. @param words RGBA word of each part as it is shown. */
+export function summarise(
+  survey: Survey,
+  page: PageDocument,
+  cast: CastSheet,
+  words: ReadonlyMap<string, number>,
+): PageSummary {
+  const known = new Set(cast.parts.map((part) => part.id));
+  const resolved = resolveFills(survey, page.fills, (part) => known.has(part));
+  const openRegions: number[] = [];
+  const regionsOfPart = new Map<string, number>();
+  const colours = new Uint32Array(survey.regions.count);
+  resolved.partOfRegion.forEach((part, region) => {
+    colours[region] = part === null ? OPEN : words.get(part)!;
+    if (part === null) openRegions.push(region);
+    else regionsOfPart.set(part, (regionsOfPart.get(part) ?? 0) + 1);
+  });
+  const { areaPx } = survey.regions;
+  openRegions.sort((a, b) => areaPx[b]! - areaPx[a]! || a - b);
+  return { resolved, openRegions, regionsOfPart, colours };
+}
