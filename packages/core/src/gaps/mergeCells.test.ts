@@ -1,0 +1,169 @@
+import { describe, expect, test } from '@jest/globals';
+import { seeded } from '../tests/textGrid.ts';
+import type { Cut } from './Cut.ts';
+import {
+  BOUNDS_FROM,
+  mergeCells,
+  SCORE_TERMS,
+  SCORE_WEIGHTS,
+  type CellPairs,
+  type Merged,
+  type Ruling,
+} from './mergeCells.ts';
+
+const LINE_WIDTH = 6;
+
+interface Edge {
+  readonly a: number;
+  readonly b: number;
+  readonly cut: Partial<Cut>;
+  readonly inkedPx: number;
+}
+
+/** Merges cells given by their areas, with one opening or more between some of them. */
+function merge(
+  areas: readonly number[],
+  edges: readonly Edge[],
+  rulings = new Map<number, Ruling>(),
+  limitPx = 100,
+): Merged {
+  const numbers = new Map<string, number>();
+  const [a, b, inked]: [number[], number[], number[]] = [[], [], []];
+  const ofCut = edges.map((edge) => {
+    const key = `${edge.a},${edge.b}`;
+    if (!numbers.has(key)) {
+      numbers.set(key, a.length);
+      a.push(edge.a);
+      b.push(edge.b);
+      inked.push(edge.inkedPx);
+    }
+    return numbers.get(key)!;
+  });
+  const pairs: CellPairs = {
+    count: a.length,
+    a: Int32Array.from(a),
+    b: Int32Array.from(b),
+    inkedPx: Float64Array.from(inked),
+    ofCut: Int32Array.from(ofCut),
+  };
+  const cuts = edges.map(({ cut }): Cut => ({
+    from: [0, 0],
+    to: [9, 0],
+    widthPx: 8,
+    kind: 'ends',
+    evidence: [1, 1],
+    aim: 1,
+    ...cut,
+  }));
+  const facts = {
+    count: areas.length,
+    areaPx: Uint32Array.from(areas),
+    radiusPx: Float64Array.from(areas, (area) => Math.sqrt(area) / 3),
+  };
+  return mergeCells(facts, pairs, cuts, new Float64Array(cuts.length), LINE_WIDTH, limitPx, (k) => rulings.get(k));
+}
+const good = (a: number, b: number, more: Partial<Cut> = {}): Edge => ({ a, b, cut: more, inkedPx: 300 });
+const poor = (a: number, b: number): Edge => ({
+  a,
+  b,
+  cut: { kind: 'neck', evidence: [0, 0], aim: 0, widthPx: 40 },
+  inkedPx: 10,
+});
+
+describe('openings between cells', () => {
+  test('with two ends that face each other and an inked border close, with confidence', () => {
+    const { groupOfCell, confidence, bounds } = merge([9000, 20_000], [good(0, 1)]);
+    expect(groupOfCell[0]).not.toBe(groupOfCell[1]);
+    expect(confidence[0]).toBeGreaterThan(0.9);
+    expect(bounds[0]).toBe(1);
+  });
+
+  test('that are wide and bare are open', () => {
+    const { groupOfCell, confidence, bounds } = merge([9000, 20_000], [poor(0, 1)]);
+    expect(groupOfCell[0]).toBe(groupOfCell[1]);
+    expect(confidence[0]).toBeLessThan(BOUNDS_FROM);
+    expect(bounds[0]).toBe(0);
+  });
+
+  test('of one pair are judged together', () => {
+    const alone = merge([9000, 20_000], [good(0, 1)]).confidence[0]!;
+    const both = merge([9000, 20_000], [good(0, 1), { ...poor(0, 1), inkedPx: 300 }]);
+    expect(both.confidence[0]).toBe(both.confidence[1]);
+    expect(both.confidence[0]!).toBeLessThan(alone);
+  });
+
+  test('ruled on are as ruled, whatever they look like', () => {
+    const opened = merge([9000, 20_000], [good(0, 1)], new Map([[0, 'open']]));
+    expect(opened.groupOfCell[0]).toBe(opened.groupOfCell[1]);
+    const closed = merge([9000, 20_000], [poor(0, 1)], new Map([[0, 'closed']]));
+    expect(closed.groupOfCell[0]).not.toBe(closed.groupOfCell[1]);
+  });
+
+  test('wider than the limit are open; drawn by hand they are closed', () => {
+    const wide = merge([9000, 20_000], [good(0, 1, { widthPx: 30 })], new Map(), 20);
+    expect(wide.groupOfCell[0]).toBe(wide.groupOfCell[1]);
+    const hand = merge([9000, 20_000], [good(0, 1, { widthPx: 30, kind: 'hand' })], new Map(), 20);
+    expect(hand.groupOfCell[0]).not.toBe(hand.groupOfCell[1]);
+  });
+
+  test('that lead around a closed one leave it parting nothing', () => {
+    // 0 and 1 are parted by a good closure, but both are open to 2.
+    const { groupOfCell, bounds } = merge([9000, 9000, 30_000], [good(0, 1), poor(0, 2), poor(1, 2)]);
+    expect(new Set(groupOfCell).size).toBeLessThanOrEqual(2);
+    expect(bounds[1]! + bounds[2]!).toBeLessThanOrEqual(1);
+  });
+
+  test('say more with every term in the direction the weights say', () => {
+    const base = merge([9000, 20_000], [good(0, 1)]).confidence[0]!;
+    expect(merge([9000, 20_000], [good(0, 1, { evidence: [1, 0] })]).confidence[0]!).toBeLessThan(base);
+    expect(merge([9000, 20_000], [good(0, 1, { aim: 0 })]).confidence[0]!).toBeLessThan(base);
+    expect(merge([9000, 20_000], [{ ...good(0, 1), inkedPx: 3 }]).confidence[0]!).toBeLessThan(base);
+    expect(merge([9000, 20_000], [good(0, 1, { widthPx: 60 })]).confidence[0]!).toBeLessThan(base);
+    expect(SCORE_WEIGHTS).toHaveLength(SCORE_TERMS.length);
+  });
+});
+
+describe('merging many cells', () => {
+  const random = seeded(21);
+  const areas = Array.from({ length: 120 }, () => 50 + Math.floor(random() * 20_000));
+  const edges: Edge[] = [];
+  for (let a = 0; a < 120; a++) {
+    for (let k = 0; k < 3; k++) {
+      const b = a + 1 + Math.floor(random() * 12);
+      if (b >= 120) continue;
+      const evidence: [number, number] = [random(), random() * random()];
+      edges.push({ a, b, cut: { evidence, aim: random(), widthPx: 2 + random() * 60 }, inkedPx: random() * 200 });
+    }
+  }
+  const merged = merge(areas, edges);
+
+  test('gives every cell a group, and a cut bounds exactly where its groups differ', () => {
+    edges.forEach(({ a, b }, k) => {
+      expect(merged.bounds[k] === 1).toBe(merged.groupOfCell[a] !== merged.groupOfCell[b]);
+      expect(merged.confidence[k]).toBeGreaterThanOrEqual(0);
+      expect(merged.confidence[k]).toBeLessThanOrEqual(1);
+    });
+    const groups = new Set(merged.groupOfCell);
+    expect(groups.size).toBeGreaterThan(1);
+    expect(groups.size).toBeLessThan(120);
+  });
+
+  test('leaves no boundary that is weaker than the bound', () => {
+    edges.forEach((_, k) => {
+      if (merged.bounds[k] === 1) expect(merged.confidence[k]).toBeGreaterThanOrEqual(BOUNDS_FROM - 0.001);
+    });
+  });
+
+  test('is the same every time, and a ruling on one changes no group far away', () => {
+    expect([...merge(areas, edges).groupOfCell]).toEqual([...merged.groupOfCell]);
+    const first = edges.findIndex((_, k) => merged.bounds[k] === 1);
+    const ruled = merge(areas, edges, new Map([[first, 'closed']]));
+    expect(ruled.groupOfCell[edges[first]!.a]).not.toBe(ruled.groupOfCell[edges[first]!.b]);
+  });
+
+  test('with a smaller limit only ever opens', () => {
+    const groupsAt = (limitPx: number): number => new Set(merge(areas, edges, new Map(), limitPx).groupOfCell).size;
+    expect(groupsAt(1)).toBeLessThanOrEqual(groupsAt(20));
+    expect(merge(areas, edges, new Map(), 0).bounds.every((one) => one === 0)).toBe(true);
+  });
+});
