@@ -14,7 +14,21 @@ import {
   type Survey,
 } from '@jumble/core';
 import { STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
-import type { Bench } from './Bench.ts';
+import type { Engine } from '../engine/Engine.ts';
+import type { BenchState } from './benchState.ts';
+import type { PendingStep } from './SyncQueue.ts';
+
+/** What the gap desk needs of its bench. */
+export interface GapPorts {
+  readonly state: BenchState;
+  readonly engine: Pick<Engine, 'divide' | 'overlay' | 'trace'>;
+  /** What the regions on show are divided by. */
+  readonly dividedBy: string;
+  showSurvey(survey: Survey, by?: string, refresh?: boolean): void;
+  showGap(key: string | null, show: boolean): void;
+  showLeak(leak: LeakTrace | null): void;
+  push(step: PendingStep): void;
+}
 
 /** A closure less likely than this is not shown unless someone ruled on it. */
 const SHOWN_FROM = 0.1;
@@ -26,7 +40,7 @@ export class GapDesk {
   private previewed: number | null = null;
   private draft: readonly [number, number, number, number] | null = null;
 
-  constructor(private readonly bench: Bench) {}
+  constructor(private readonly bench: GapPorts) {}
 
   /** Closures as they are drawn and pointed at. */
   private shown(): readonly Closure[] {

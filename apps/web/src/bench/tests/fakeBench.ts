@@ -21,9 +21,8 @@ import {
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { DivideBy, Overlay } from '../engine/messages.ts';
-import type { Bench } from '../state/Bench.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
-import { GapDesk, gapsToRule, signOf } from '../state/GapDesk.ts';
+import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
 export function smallCast(): CastSheet {
@@ -40,13 +39,13 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench {
+export class FakeBench implements GapPorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly overlays: (Overlay | null)[] = [];
   readonly chosen: string[] = [];
-  readonly gaps = new GapDesk(this as unknown as Bench);
+  readonly gaps: GapDesk = new GapDesk(this);
   dividedBy = '';
   records: Records = new Map();
   private opened: OpenSurvey | null = null;
