@@ -142,10 +142,19 @@ test('a closure is drawn from ink to ink, parts the field, and is taken away aga
   await page.mouse.move(fence.x, fence.y, { steps: 4 });
   await page.mouse.up();
   await expect.poll(() => gapState(page, (state) => state.document.drawn.length)).toBe(1);
-  expect(await regionCount(page)).toBeGreaterThanOrEqual(before);
+  // One alone leads nowhere: both huts, the fence and the post need a second one to enclose anything.
+  expect(await regionCount(page)).toBe(before);
+  const [left, right] = [await onScreen(page, 430, 200), await onScreen(page, 550, 200)];
+  await page.mouse.move(left.x, left.y);
+  await page.mouse.down();
+  await page.mouse.move(right.x, right.y, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(true);
+  expect(await regionCount(page)).toBe(before + 1);
   const drawn = await onScreen(page, 300, 460);
   await page.mouse.click(drawn.x, drawn.y, { button: 'right' });
-  await expect.poll(() => gapState(page, (state) => state.document.drawn.length)).toBe(0);
+  await expect.poll(() => gapState(page, (state) => state.document.drawn.length)).toBe(1);
+  await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(false);
   expect(await regionCount(page)).toBe(before);
 });
 

@@ -31,4 +31,4 @@ export * from './regions/divideRegions.ts';
 export * from './fills/fillsAfterDivision.ts';
 export * from './gaps/handCut.ts';
 export * from './gaps/traceLeak.ts';
-export { MOST_ENDS } from './gaps/findCuts.ts';
+export { coarsePaper, MOST_ENDS } from './gaps/findCuts.ts';

@@ -6,9 +6,10 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
-import { PageCrop } from './PageCrop.tsx';
 import { lengthText } from './measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { Note } from './Note.tsx';
+import { WorklistRow } from './WorklistRow.tsx';
 import { Key } from './Key.tsx';
 
 const SHOWN = 60;
@@ -26,13 +27,13 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
   useEffect(() => {
     list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   }, [current]);
-  if (phase !== 'ready' || survey === null) return <Quiet>The gaps are listed once the page is read.</Quiet>;
+  if (phase !== 'ready' || survey === null) return <Note>The gaps are listed once the page is read.</Note>;
   if (survey.looseEnds > MOST_ENDS) {
     return (
-      <Quiet>
+      <Note>
         This page has {survey.looseEnds.toLocaleString('en-GB')} loose ends: it looks like a photograph or a rough scan.
         Its gaps are not looked for; draw closures by hand where they are needed, or use a cleaner file.
-      </Quiet>
+      </Note>
     );
   }
   const byKey = new Map(survey.closures.map((one) => [one.key, one]));
@@ -86,7 +87,7 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
           const closure = byKey.get(key);
           return closure === undefined ? null : <Row key={key} closure={closure} current={key === current} dpi={dpi} />;
         })}
-        {rows.length > from + SHOWN && <Quiet>and {rows.length - from - SHOWN} with less at stake</Quiet>}
+        {rows.length > from + SHOWN && <Note>and {rows.length - from - SHOWN} with less at stake</Note>}
       </Box>
       <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}` }}>
         <Button fullWidth variant="outlined" onClick={onTrace}>
@@ -110,37 +111,22 @@ function Row({
   const span = closure.widthPx + 60;
   const [mx, my] = [(closure.from[0] + closure.to[0]) / 2, (closure.from[1] + closure.to[1]) / 2];
   return (
-    <Box
-      component="li"
-      aria-current={current}
-      onClick={() => bench.gaps.stand(closure.key)}
-      sx={{
-        display: 'flex',
-        alignItems: 'center',
-        gap: 1,
-        px: 1.25,
-        py: 0.5,
-        cursor: 'pointer',
-        borderBottom: `1px solid ${tones.chromeDark}`,
-        bgcolor: current ? '#fff' : 'transparent',
-        boxShadow: current ? `inset 3px 0 0 ${tones.accent}` : 'none',
-        '&:hover': { bgcolor: '#fff' },
-      }}
+    <WorklistRow
+      crop={{ of: { x: mx, y: my, span }, width: 60, height: 52, line: [...closure.from, ...closure.to] }}
+      current={current}
+      onStand={() => bench.gaps.stand(closure.key)}
     >
-      <PageCrop of={{ x: mx, y: my, span }} width={60} height={52} line={[...closure.from, ...closure.to]} />
-      <Box sx={{ minWidth: 0 }}>
-        <Typography variant="body2" noWrap>
-          {lengthText(closure.widthPx, dpi)}
-        </Typography>
-        <Typography variant="caption" color="text.secondary" component="p" noWrap>
-          {WORDS[closure.kind]},{' '}
-          {closure.ruling === null ? `${Math.round(closure.confidence * 100)}% sure` : RULED[closure.ruling]}
-        </Typography>
-        <Typography variant="caption" color="text.secondary" component="p" noWrap>
-          {closure.separatesPx.map((px) => px.toLocaleString('en-GB')).join(' and ')} px²
-        </Typography>
-      </Box>
-    </Box>
+      <Typography variant="body2" noWrap>
+        {lengthText(closure.widthPx, dpi)}
+      </Typography>
+      <Typography variant="caption" color="text.secondary" component="p" noWrap>
+        {WORDS[closure.kind]},{' '}
+        {closure.ruling === null ? `${Math.round(closure.confidence * 100)}% sure` : RULED[closure.ruling]}
+      </Typography>
+      <Typography variant="caption" color="text.secondary" component="p" noWrap>
+        {closure.separatesPx.map((px) => px.toLocaleString('en-GB')).join(' and ')} px²
+      </Typography>
+    </WorklistRow>
   );
 }
 
@@ -218,13 +204,5 @@ function Controls(): ReactNode {
         </>
       )}
     </Box>
-  );
-}
-
-function Quiet({ children }: { readonly children: ReactNode }): ReactNode {
-  return (
-    <Typography variant="caption" color="text.secondary" sx={{ p: 1.25 }} component="p">
-      {children}
-    </Typography>
   );
 }

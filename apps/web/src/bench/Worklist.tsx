@@ -6,9 +6,10 @@ import { useEffect, useRef, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { Key } from './Key.tsx';
-import { PageCrop } from './PageCrop.tsx';
 import { areaText } from './measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { Note } from './Note.tsx';
+import { WorklistRow } from './WorklistRow.tsx';
 
 /** So many rows are shown; the rest is counted. */
 const SHOWN = 60;
@@ -78,34 +79,19 @@ export function Worklist(): ReactNode {
       </Box>
       <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
         {open.slice(from, from + SHOWN).map((region) => (
-          <Box
-            component="li"
+          <WorklistRow
             key={region}
-            aria-current={region === current}
-            onClick={() => bench.goTo(region)}
-            sx={{
-              display: 'flex',
-              alignItems: 'center',
-              gap: 1,
-              px: 1.25,
-              py: 0.5,
-              cursor: 'pointer',
-              borderBottom: `1px solid ${tones.chromeDark}`,
-              bgcolor: region === current ? '#fff' : 'transparent',
-              boxShadow: region === current ? `inset 3px 0 0 ${tones.accent}` : 'none',
-              '&:hover': { bgcolor: '#fff' },
-            }}
+            crop={{ of: { region }, width: 60, height: 44 }}
+            current={region === current}
+            onStand={() => bench.goTo(region)}
           >
-            <PageCrop of={{ region }} width={60} height={44} />
-            <Box sx={{ minWidth: 0 }}>
-              <Typography variant="body2" noWrap>
-                Region {region + 1}
-              </Typography>
-              <Typography variant="caption" color="text.secondary" noWrap component="p">
-                {areaText(survey.regions.areaPx[region]!, dpi)}
-              </Typography>
-            </Box>
-          </Box>
+            <Typography variant="body2" noWrap>
+              Region {region + 1}
+            </Typography>
+            <Typography variant="caption" color="text.secondary" noWrap component="p">
+              {areaText(survey.regions.areaPx[region]!, dpi)}
+            </Typography>
+          </WorklistRow>
         ))}
         {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
       </Box>
@@ -114,11 +100,3 @@ export function Worklist(): ReactNode {
 }
 
 const NONE: readonly number[] = [];
-
-function Note({ children }: { readonly children: ReactNode }): ReactNode {
-  return (
-    <Typography variant="caption" color="text.secondary" sx={{ p: 1.25 }} component="p">
-      {children}
-    </Typography>
-  );
-}

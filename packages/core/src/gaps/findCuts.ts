@@ -19,6 +19,22 @@ const NECK_PX = 2_000_000;
 export const MOST_ENDS = 20_000;
 const NOTHING = { cuts: [] as Cut[], textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
 
+/** Distances inside the paper at a size that leaves few px. @param factor page px per px of `ink`. */
+export function coarsePaper(
+  ink: Uint8Array,
+  width: number,
+  height: number,
+  factor = 1,
+): Pick<FoundCuts, 'paper' | 'paperFactor'> {
+  let coarse = { ink, width, height };
+  let paperFactor = factor;
+  while (coarse.width * coarse.height > NECK_PX) {
+    coarse = halveInk(coarse.ink, coarse.width, coarse.height);
+    paperFactor *= 2;
+  }
+  return { paper: paperDistances(coarse.ink, coarse.width, coarse.height), paperFactor };
+}
+
 /** All cuts worth a ruling, and what was measured on the way. */
 export interface FoundCuts {
   readonly cuts: Cut[];
@@ -59,8 +75,7 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   if (bare.count > MOST_ENDS) {
     return {
       ...NOTHING,
-      paper: paperDistances(grid.ink, grid.width, grid.height),
-      paperFactor: factor,
+      ...coarsePaper(grid.ink, grid.width, grid.height, factor),
       looseEnds: bare.count,
     };
   }
@@ -70,13 +85,7 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     (one) => !insideFamily(one, texture),
   );
 
-  let coarse: { ink: Uint8Array; width: number; height: number } = grid;
-  let paperFactor = factor;
-  while (coarse.width * coarse.height > NECK_PX) {
-    coarse = halveInk(coarse.ink, coarse.width, coarse.height);
-    paperFactor *= 2;
-  }
-  const paper = paperDistances(coarse.ink, coarse.width, coarse.height);
+  const { paper, paperFactor } = coarsePaper(grid.ink, grid.width, grid.height, factor);
   const scale = paperFactor / factor;
   for (const neck of findNecks(paper, limitPx / paperFactor)) {
     const shift = (scale - 1) / 2;

@@ -54,7 +54,7 @@ export function CastPanel(): ReactNode {
           }
         >
           <Button
-            onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch().catch(() => undefined))}
+            onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch())}
             variant="outlined"
             sx={{ py: 0 }}
           >

@@ -1,5 +1,6 @@
 import {
   autoMaxGap,
+  coarsePaper,
   buildPyramid,
   findTouching,
   openSurvey,
@@ -47,8 +48,9 @@ async function run(request: SurveyRequest): Promise<void> {
   }
   if (request.kind === 'trace') {
     const { base, survey } = opened();
-    const { found } = base;
-    const trace = found === null ? null : traceLeak(survey, found.paper, found.paperFactor, request.from, request.to);
+    // Where no gaps are looked for, the distances are measured now.
+    const { paper, paperFactor } = base.found ?? coarsePaper(survey.inkAlpha, survey.width, survey.height);
+    const trace = traceLeak(survey, paper, paperFactor, request.from, request.to);
     answer({ kind: 'traced', id: request.id, trace });
     return;
   }

@@ -174,6 +174,11 @@ export class Bench {
     );
   }
 
+  /** Says what went wrong, unless the bench was left meanwhile. */
+  fail(error: Error): void {
+    if (!this.closed) this.onProblem(error);
+  }
+
   showLeak(leak: LeakTrace | null): void {
     this.set({ leak });
     const { page, view } = this.state;
@@ -322,7 +327,8 @@ export class Bench {
     if (cast === null || resolved === null) return;
     const parts = cast.parts.filter((part) => !part.empty);
     const number = new Map(parts.map((part, k) => [part.id, k]));
-    const pairs = await this.engine.touching();
+    const pairs = await this.engine.touching().catch((error: Error) => this.fail(error));
+    if (pairs === undefined) return;
     const partOfRegion = Int32Array.from(this.state.resolved!.partOfRegion, (id) =>
       id === null ? -1 : (number.get(id) ?? -1),
     );

@@ -62,6 +62,38 @@ describe('the largest gap', () => {
     expect(bench.pushed.at(-1)!.edits[0]).toMatchObject({ key: 'prep', value: { maxGapPx: 30 } });
   });
 
+  test('raised over a filled region leaves the part in every piece', async () => {
+    await bench.gaps.setMaxGap(4);
+    expect(apart()).toBe(false);
+    bench.push({
+      label: 'Give 1 region',
+      edits: [{ key: 'fill/10,10', value: { part: 'coat', anchors: [[10, 10]], stamp: 0 } }],
+    });
+    for (const px of [10, 20, 40]) bench.gaps.preview(px);
+    await settle();
+    expect(apart()).toBe(true);
+    await bench.gaps.setMaxGap(40);
+    const { survey, resolved } = bench.state;
+    for (const [x, y] of [
+      [10, 10],
+      [120, 113],
+    ] as const) {
+      expect(resolved!.partOfRegion[regionAt(survey!, x, y)!]).toBe('coat');
+    }
+  });
+
+  test('that cannot be shown is told, and the next one is shown again', async () => {
+    const { divide } = bench.engine;
+    bench.engine.divide = () => Promise.reject(new Error('The computing worker stopped.'));
+    bench.gaps.preview(4);
+    await settle();
+    expect(bench.failures).toEqual(['The computing worker stopped.']);
+    bench.engine.divide = divide;
+    bench.gaps.preview(4);
+    await settle();
+    expect(apart()).toBe(false);
+  });
+
   test('moved quickly ends at the latest place', async () => {
     for (const px of [40, 30, 20, 4]) bench.gaps.preview(px);
     await settle();

@@ -5,6 +5,7 @@ import {
   editRuling,
   fillsAcrossClosures,
   fillsAfterDivision,
+  resolveFills,
   SURE_FROM,
   type Closure,
   type LeakTrace,
@@ -28,6 +29,8 @@ export interface GapPorts {
   showGap(key: string | null, show: boolean): void;
   showLeak(leak: LeakTrace | null): void;
   push(step: PendingStep): void;
+  /** Says what went wrong. */
+  fail(error: Error): void;
 }
 
 /** A closure less likely than this is not shown unless someone ruled on it. */
@@ -38,6 +41,8 @@ export class GapDesk {
   private dividing: Promise<void> = Promise.resolve();
   /** The latest gap that was asked to be looked at while its control moves. */
   private previewed: number | null = null;
+  /** The regions as they were decided, while a preview shows others. */
+  private decided: Survey | null = null;
   private draft: readonly [number, number, number, number] | null = null;
 
   constructor(private readonly bench: GapPorts) {}
@@ -133,10 +138,11 @@ export class GapDesk {
       this.go(1);
       return;
     }
-    const at = openGaps.indexOf(gapKey);
-    const next = openGaps[at + 1] ?? openGaps.find((key) => key !== gapKey) ?? null;
+    const after = openGaps.slice(openGaps.indexOf(gapKey) + 1);
     await this.rule([gapKey], ruling);
-    this.stand(next);
+    // A ruling may settle others with it: the next one that is still open.
+    const left = this.bench.state.openGaps;
+    this.stand(after.find((key) => left.includes(key)) ?? left[0] ?? null);
   }
 
   /** Rules on closures, as one step. */
@@ -182,14 +188,17 @@ export class GapDesk {
     const idle = this.previewed === null;
     this.previewed = maxGapPx;
     if (!idle) return;
-    const run = async (): Promise<void> => {
-      for (let shown = -1; this.previewed !== null && this.previewed !== shown;) {
-        shown = this.previewed;
-        this.bench.showSurvey(await this.bench.engine.divide({ ...this.by(), maxGapPx: shown }));
+    void this.enqueue(async () => {
+      this.decided ??= this.bench.state.survey;
+      try {
+        for (let shown = -1; this.previewed !== null && this.previewed !== shown;) {
+          shown = this.previewed;
+          this.bench.showSurvey(await this.bench.engine.divide({ ...this.by(), maxGapPx: shown }));
+        }
+      } finally {
+        this.previewed = null;
       }
-      this.previewed = null;
-    };
-    this.dividing = this.dividing.then(run, run);
+    });
   }
 
   /** Decides the largest gap to close. */
@@ -205,18 +214,26 @@ export class GapDesk {
   follow(): void {
     const { survey, document: page } = this.bench.state;
     if (survey === null || page === null || this.bench.dividedBy === signOf(this.by())) return;
-    const run = async (): Promise<void> => {
+    void this.enqueue(async () => {
       const by = this.by();
       if (this.bench.dividedBy === signOf(by)) return;
       const next = await this.bench.engine.divide(by);
+      this.decided = null;
       this.bench.showSurvey(next, signOf(by));
-    };
-    this.dividing = this.dividing.then(run, run);
+    });
   }
 
-  /** Shows the widest way from one place to another, with its narrowest point. */
-  async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
-    const leak = await this.bench.engine.trace(from, to);
+  /**
+   * Shows the widest way from one place to another, with its narrowest point.
+   *
+   * @returns null where there is none, undefined when the trace failed and that was said.
+   */
+  async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null | undefined> {
+    let leak: LeakTrace | null | undefined;
+    await this.enqueue(async () => {
+      leak = await this.bench.engine.trace(from, to);
+    });
+    if (leak === undefined) return undefined;
     this.bench.showLeak(leak);
     this.draw();
     return leak;
@@ -238,20 +255,37 @@ export class GapDesk {
    * division is computed first, so that page and regions change together.
    */
   private change(label: string, drawn: readonly string[], edits: readonly RecordEdit[]): Promise<void> {
-    const run = async (): Promise<void> => {
-      const { survey: before, resolved, document: page } = this.bench.state;
-      if (before === null || resolved === null || page === null) return;
+    return this.enqueue(async () => {
+      const before = this.decided ?? this.bench.state.survey;
+      const drawnBefore = this.bench.state.document?.drawn.join();
+      if (before === null || drawnBefore === undefined) return;
       const by = byAfter(this.by(), edits);
-      const sameCells = by.drawn.join() === page.drawn.join();
       const after = await this.bench.engine.divide(by);
-      const fills = sameCells
-        ? fillsAfterDivision(resolved, after, page.fills, (at) => regionOfPixel(before, at))
-        : fillsAcrossClosures(after, new Set(drawn), page.fills);
+      // Fills given meanwhile count.
+      const given = this.bench.state.document!.fills;
+      const fills =
+        by.drawn.join() === drawnBefore
+          ? fillsAfterDivision(
+              resolveFills(before, given, () => true),
+              after,
+              given,
+              (at) => regionOfPixel(before, at),
+            )
+          : fillsAcrossClosures(after, new Set(drawn), given);
+      this.decided = null;
       this.bench.showSurvey(after, signOf(by), false);
       this.bench.push({ label, edits: [...edits, ...fills] });
       this.draw();
-    };
-    this.dividing = this.dividing.then(run, run);
+    });
+  }
+
+  /** Divisions come one after the other; one that fails is told, and the next goes on. */
+  private enqueue(work: () => Promise<void>): Promise<void> {
+    this.dividing = this.dividing.then(work).catch((error: unknown) => {
+      // A bench that was left drops what was under way.
+      if (error instanceof DOMException && error.name === 'AbortError') return;
+      this.bench.fail(error instanceof Error ? error : new Error(String(error)));
+    });
     return this.dividing;
   }
 }

@@ -19,6 +19,14 @@ export function panBy(view: Viewport, dx: number, dy: number): Viewport {
   return onWholePixels({ ...view, x: view.x - dx / view.scale, y: view.y - dy / view.scale });
 }
 
+/** The page pixel at a picture point. */
+export function pagePointAt(
+  view: Viewport,
+  { x, y }: { readonly x: number; readonly y: number },
+): readonly [number, number] {
+  return [Math.floor(view.x + x / view.scale), Math.floor(view.y + y / view.scale)];
+}
+
 /** Zooms so that the page point under (px, py) stays there. */
 export function zoomAt(view: Viewport, factor: number, px: number, py: number): Viewport {
   const scale = clampScale(view.scale * factor);

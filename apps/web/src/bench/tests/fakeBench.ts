@@ -45,12 +45,13 @@ export class FakeBench implements GapPorts {
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly overlays: (Overlay | null)[] = [];
   readonly chosen: string[] = [];
+  readonly failures: string[] = [];
   readonly gaps: GapDesk = new GapDesk(this);
   dividedBy = '';
   records: Records = new Map();
   private opened: OpenSurvey | null = null;
 
-  readonly engine = {
+  engine = {
     divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
     trace: () => Promise.resolve(null),
@@ -74,6 +75,10 @@ export class FakeBench implements GapPorts {
     });
     this.dividedBy = signOf(this.gaps.by());
     return this;
+  }
+
+  fail(error: Error): void {
+    this.failures.push(error.message);
   }
 
   push(step: { label: string; edits: readonly RecordEdit[] }): void {

@@ -1,6 +1,7 @@
 import { snapToInk } from '@jumble/core';
 import type { Bench } from '../state/Bench.ts';
-import { panBy } from '../state/viewport.ts';
+import { pagePointAt } from '../state/viewport.ts';
+import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** How near the pointer must come, in picture px. */
@@ -8,7 +9,7 @@ const REACH_PX = 14;
 
 type Gesture =
   | { readonly kind: 'none' }
-  | { readonly kind: 'pan'; lastX: number; lastY: number }
+  | PanGesture
   | { readonly kind: 'draw'; readonly from: readonly [number, number]; to: readonly [number, number]; moved: boolean };
 
 /**
@@ -39,10 +40,10 @@ export class GapTool implements PageTool {
 
   down(pointer: ToolPointer): void {
     if (pointer.intent === 'pan') {
-      this.gesture = { kind: 'pan', lastX: pointer.x, lastY: pointer.y };
+      this.gesture = new PanGesture(pointer.x, pointer.y);
       return;
     }
-    const at = this.pagePoint(pointer);
+    const at = pagePointAt(this.bench.state.view!, pointer);
     if (this.tracing) {
       this.pickTrace(at);
       return;
@@ -61,13 +62,10 @@ export class GapTool implements PageTool {
     if (last === undefined) return;
     const { gesture } = this;
     if (gesture.kind === 'pan') {
-      const { view } = this.bench.state;
-      if (view !== null) this.bench.setView(panBy(view, last.x - gesture.lastX, last.y - gesture.lastY));
-      gesture.lastX = last.x;
-      gesture.lastY = last.y;
+      gesture.move(this.bench, last);
       return;
     }
-    const at = this.pagePoint(last);
+    const at = pagePointAt(this.bench.state.view!, last);
     if (gesture.kind === 'draw') {
       gesture.to = at;
       const { scale } = this.bench.state.view!;
@@ -116,6 +114,7 @@ export class GapTool implements PageTool {
     this.tracing = false;
     this.traceFrom = null;
     void this.bench.gaps.trace(from, at).then((leak) => {
+      if (leak === undefined) return;
       if (leak === null)
         this.say('No colour gets from one to the other: they are in different regions, or one is on ink.');
       else if (leak.cut === null) this.say('The way is open at the page’s edge: draw a closure where it should end.');
@@ -129,10 +128,5 @@ export class GapTool implements PageTool {
   private snapped([x, y]: readonly [number, number]): readonly [number, number] | null {
     const { survey } = this.bench.state;
     return survey === null ? null : (snapToInk(survey, x, y, Math.ceil(Math.min(60, this.reach())))?.at ?? null);
-  }
-
-  private pagePoint({ x, y }: { x: number; y: number }): readonly [number, number] {
-    const view = this.bench.state.view!;
-    return [Math.floor(view.x + x / view.scale), Math.floor(view.y + y / view.scale)];
   }
 }

@@ -1,10 +1,11 @@
 import type { Bench } from '../state/Bench.ts';
-import { panBy } from '../state/viewport.ts';
+import { pagePointAt } from '../state/viewport.ts';
+import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 type Gesture =
   | { readonly kind: 'none' }
-  | { readonly kind: 'pan'; lastX: number; lastY: number }
+  | PanGesture
   | {
       readonly kind: 'sweep';
       readonly partId: string | null;
@@ -29,10 +30,10 @@ export class SweepTool implements PageTool {
 
   down(pointer: ToolPointer): void {
     if (pointer.intent === 'pan') {
-      this.gesture = { kind: 'pan', lastX: pointer.x, lastY: pointer.y };
+      this.gesture = new PanGesture(pointer.x, pointer.y);
       return;
     }
-    const [x, y] = this.pagePoint(pointer);
+    const [x, y] = pagePointAt(this.bench.state.view!, pointer);
     const partId = pointer.intent === 'take' ? null : this.bench.state.partId;
     if (pointer.intent === 'give' && partId === null) return;
     this.gesture = { kind: 'sweep', partId, regions: new Set(), lastX: x, lastY: y };
@@ -46,16 +47,13 @@ export class SweepTool implements PageTool {
     const last = pointers.at(-1);
     if (last === undefined) return;
     if (gesture.kind === 'pan') {
-      const { view } = this.bench.state;
-      if (view !== null) this.bench.setView(panBy(view, last.x - gesture.lastX, last.y - gesture.lastY));
-      gesture.lastX = last.x;
-      gesture.lastY = last.y;
+      gesture.move(this.bench, last);
       return;
     }
     if (gesture.kind === 'sweep') {
-      for (const pointer of pointers) this.walk(...this.pagePoint(pointer));
+      for (const pointer of pointers) this.walk(...pagePointAt(this.bench.state.view!, pointer));
     }
-    this.bench.hover(this.pagePoint(last));
+    this.bench.hover(pagePointAt(this.bench.state.view!, last));
   }
 
   up(): void {
@@ -76,11 +74,6 @@ export class SweepTool implements PageTool {
     const { resolved } = this.bench.state;
     for (const region of gesture.regions) this.bench.previewGiven([region], resolved?.partOfRegion[region] ?? null);
     this.bench.sendPoint();
-  }
-
-  private pagePoint({ x, y }: { x: number; y: number }): [number, number] {
-    const view = this.bench.state.view!;
-    return [Math.floor(view.x + x / view.scale), Math.floor(view.y + y / view.scale)];
   }
 
   private walk(x: number, y: number): void {
