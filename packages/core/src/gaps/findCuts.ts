@@ -43,6 +43,10 @@ export interface FoundCuts {
   /** Page px per px of `paper`. */
   readonly paperFactor: number;
   readonly looseEnds: number;
+  /** `[x, y]` of each loose end, in px of the page. */
+  readonly endAt: Int32Array;
+  /** How much each says that a line stops there, 0..1; ends of hatching say little. */
+  readonly endWeight: Float64Array;
   /** 1 on ink of hatching, on a grid of `textureWidth` px a row. */
   readonly textureMask: Uint8Array;
   readonly textureWidth: number;
@@ -77,6 +81,8 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
       ...NOTHING,
       ...coarsePaper(grid.ink, grid.width, grid.height, factor),
       looseEnds: bare.count,
+      endAt: new Int32Array(0),
+      endWeight: new Float64Array(0),
     };
   }
   const texture = findTexture(grid, strokes, lineWidth);
@@ -107,6 +113,10 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     paper,
     paperFactor,
     looseEnds: ends.count,
+    endAt: Int32Array.from({ length: ends.count * 2 }, (_, k) =>
+      Math.round((k % 2 === 0 ? ends.x : ends.y)[k >> 1]! * factor),
+    ),
+    endWeight: ends.weight,
     textureMask: texture.mask,
     textureWidth: grid.width,
     textureFactor: factor,

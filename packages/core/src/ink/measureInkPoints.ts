@@ -68,7 +68,7 @@ export function inkPointsOfHistogram(histogram: Uint32Array): InkPoints {
     squares += histogram[v]! * reach * reach;
   }
   const spread = below === 0 ? 0 : Math.sqrt(squares / below);
-  let whitePoint = Math.max(1, Math.round(mode - 2.5 * spread));
+  let whitePoint = Math.max(1, Math.round(mode - 4 * spread));
 
   // Ink: a low percentile of the dark class alone.
   let dark = 0;

@@ -1,4 +1,7 @@
 import type { Ruling } from '../gaps/mergeCells.ts';
+import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
+import type { DetailRule } from '../ink/findDetail.ts';
+import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
 import type { Json, RecordEdit, Records } from './records.ts';
 
@@ -9,7 +12,33 @@ export interface Prep {
   readonly crumbLimitPx2: 'auto' | number;
   /** Largest gap to close, in px; 0 closes none. */
   readonly maxGapPx: 'auto' | number;
+  /** Slope that is turned level, in px per million px; 0 leaves the page as it lies, null: nobody said yet, the same. */
+  readonly slopePpm: number | null;
+  /** Whether uneven paper is evened out. */
+  readonly flatten: 'auto' | boolean;
+  /** Pieces of ink up to this size in px² are wiped out; 0 keeps all, null: nobody said yet, the same. */
+  readonly speckLimitPx2: number | null;
+  /** Strokes that do not bound regions. */
+  readonly detail: DetailRule;
 }
+
+/** A panel as the flatter has it. */
+export interface PagePanel {
+  readonly points: readonly (readonly [number, number])[];
+  /** Scene of this panel; null is the page's. */
+  readonly scene: string | null;
+}
+
+/** An ink file of a page, as the flatter has it. */
+export interface InkFile {
+  readonly name: string;
+  readonly order: number;
+  /** Whether regions end at its lines. */
+  readonly bounds: boolean;
+}
+
+/** What lies at a point that looks like a balloon: left empty, or part of the drawing. */
+export type BalloonRuling = 'empty' | 'drawing';
 
 /** How far colour runs under the ink. */
 export type TrapRule =
@@ -38,25 +67,57 @@ export interface PageDocument {
   readonly rulings: ReadonlyMap<string, Ruling>;
   /** Closures and cuts drawn by hand, as keys `x,y-x,y`. */
   readonly drawn: readonly string[];
+  /** Panels in reading order, when someone corrected them; null as they are found. */
+  readonly panels: readonly PagePanel[] | null;
+  /** By id of the file; the page's own is `main`. */
+  readonly inks: ReadonlyMap<string, InkFile>;
+  /** Whether a solid black is a region of its own, by its point `x,y`. */
+  readonly solids: ReadonlyMap<string, boolean>;
+  /** By point `x,y`. */
+  readonly balloons: ReadonlyMap<string, BalloonRuling>;
+  /** What was looked at and needs no second look. */
+  readonly seen: ReadonlySet<string>;
 }
 
-export const DEFAULT_PREP: Prep = { inkPoints: 'auto', crumbLimitPx2: 'auto', maxGapPx: 'auto' };
+export const DEFAULT_PREP: Prep = {
+  inkPoints: 'auto',
+  crumbLimitPx2: 'auto',
+  maxGapPx: 'auto',
+  slopePpm: null,
+  flatten: 'auto',
+  speckLimitPx2: null,
+  detail: { thinnerThanPx: 0, shorterThanPx: 0 },
+};
+/** Id of the page's own ink file. */
+export const MAIN_INK = 'main';
 /** Regions as the ink closes them, nothing else. */
 export const NO_GAPS_PREP: Prep = { ...DEFAULT_PREP, maxGapPx: 0 };
 export const DEFAULT_TRAP: TrapRule = { rule: 'middle' };
 const FILL = 'fill/';
 const GAP = 'gap/';
 const CLOSURE = 'closure/';
+const INK = 'ink/';
+const SOLID = 'solid/';
+const BALLOON = 'balloon/';
+const SEEN = 'seen/';
 
 /** Reads the typed document out of its records; what is absent has its default. */
 export function readPageDocument(records: Records): PageDocument {
   const fills = new Map<string, Fill>();
   const rulings = new Map<string, Ruling>();
   const drawn: string[] = [];
+  const inks = new Map<string, InkFile>();
+  const solids = new Map<string, boolean>();
+  const balloons = new Map<string, BalloonRuling>();
+  const seen = new Set<string>();
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
     else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
     else if (key.startsWith(CLOSURE)) drawn.push(key.slice(CLOSURE.length));
+    else if (key.startsWith(INK)) inks.set(key.slice(INK.length), value as unknown as InkFile);
+    else if (key.startsWith(SOLID)) solids.set(key.slice(SOLID.length), value as boolean);
+    else if (key.startsWith(BALLOON)) balloons.set(key.slice(BALLOON.length), value as BalloonRuling);
+    else if (key.startsWith(SEEN)) seen.add(key.slice(SEEN.length));
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
@@ -65,6 +126,11 @@ export function readPageDocument(records: Records): PageDocument {
     fills,
     rulings,
     drawn: drawn.sort(),
+    panels: (records.get('panels') as unknown as readonly PagePanel[] | undefined) ?? null,
+    inks,
+    solids,
+    balloons,
+    seen,
   };
 }
 
@@ -78,6 +144,22 @@ export function editRuling(closureKey: string, ruling: Ruling | null): RecordEdi
 /** Draws a closure by hand, or takes it away. */
 export function editDrawn(closureKey: string, there: boolean): RecordEdit {
   return { key: CLOSURE + closureKey, value: there ? true : null };
+}
+export function editPanels(panels: readonly PagePanel[] | null): RecordEdit {
+  return { key: 'panels', value: panels as unknown as Json };
+}
+export function editInkFile(id: string, file: InkFile | null): RecordEdit {
+  return { key: INK + id, value: file as unknown as Json };
+}
+/** Makes the solid black at a point a region of its own or not, or takes the ruling back (null). */
+export function editSolid(point: string, ownRegion: boolean | null): RecordEdit {
+  return { key: SOLID + point, value: ownRegion };
+}
+export function editBalloon(point: string, ruling: BalloonRuling | null): RecordEdit {
+  return { key: BALLOON + point, value: ruling };
+}
+export function editSeen(what: string, seen: boolean): RecordEdit {
+  return { key: SEEN + what, value: seen ? true : null };
 }
 export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
@@ -114,12 +196,26 @@ export function checkPageEdit(edit: RecordEdit): void {
     if (allowed.includes(value)) return;
     throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
   }
+  if (key === 'panels') return value === null ? undefined : checkPanels(value);
+  if (INK_KEY.test(key)) return value === null ? undefined : checkInkFile(key, value);
+  if (POINT_KEY.test(key)) {
+    const allowed: readonly Json[] = key.startsWith(SOLID) ? [null, true, false] : [null, 'empty', 'drawing'];
+    if (allowed.includes(value)) return;
+    throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
+  }
+  if (SEEN_KEY.test(key)) {
+    if (value === null || value === true) return;
+    throw new TypeError(`\`${key}\` must be true or null`);
+  }
   throw new TypeError(
-    `\`key\` must be prep, trap, scene, fill/x,y, gap/x,y-x,y or closure/x,y-x,y; received ${JSON.stringify(key).slice(0, 80)}`,
+    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
   );
 }
 
 const CLOSURE_KEY = /^(?:gap|closure)\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/;
+const INK_KEY = /^ink\/[A-Za-z0-9_-]{1,64}$/;
+const POINT_KEY = /^(?:solid|balloon)\/\d{1,6},\d{1,6}$/;
+const SEEN_KEY = /^seen\/[A-Za-z0-9,/_-]{1,80}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
 function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
@@ -130,7 +226,7 @@ function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
 }
 
 function checkPrep(value: Json): void {
-  const { inkPoints, crumbLimitPx2, maxGapPx } = fieldsOf('prep', value);
+  const { inkPoints, crumbLimitPx2, maxGapPx, slopePpm, flatten, speckLimitPx2, detail } = fieldsOf('prep', value);
   if (inkPoints !== 'auto') {
     const points = fieldsOf('prep.inkPoints', inkPoints ?? null);
     checkInteger('blackPoint', points.blackPoint, 0, 254);
@@ -142,6 +238,45 @@ function checkPrep(value: Json): void {
   if (crumbLimitPx2 !== undefined && crumbLimitPx2 !== 'auto')
     checkInteger('crumbLimitPx2', crumbLimitPx2, 0, 1_000_000);
   if (maxGapPx !== undefined && maxGapPx !== 'auto') checkInteger('maxGapPx', maxGapPx, 0, 4000);
+  if (slopePpm !== undefined && slopePpm !== null) checkInteger('slopePpm', slopePpm, -MAX_SLOPE_PPM, MAX_SLOPE_PPM);
+  if (flatten !== undefined && ![true, false, 'auto'].includes(flatten as boolean | string))
+    throw new TypeError('`flatten` must be auto, true or false');
+  if (speckLimitPx2 !== undefined && speckLimitPx2 !== null)
+    checkInteger('speckLimitPx2', speckLimitPx2, 0, MOST_SPECK_PX2);
+  if (detail !== undefined) {
+    const { thinnerThanPx, shorterThanPx } = fieldsOf('prep.detail', detail);
+    checkInteger('thinnerThanPx', thinnerThanPx, 0, 60);
+    checkInteger('shorterThanPx', shorterThanPx, 0, 2000);
+  }
+}
+
+/** Most panels a page may have, and corners a panel. */
+const MOST_PANELS = 60;
+const MOST_CORNERS = 60;
+
+function checkPanels(value: Json): void {
+  if (!Array.isArray(value) || value.length > MOST_PANELS)
+    throw new RangeError(`\`panels\` must hold at most ${MOST_PANELS} panels`);
+  for (const one of value as Json[]) {
+    const { points, scene } = fieldsOf('panels', one);
+    if (scene !== null && (typeof scene !== 'string' || !ID.test(scene)))
+      throw new TypeError('`panels.scene` must be the id of a scene or null');
+    if (!Array.isArray(points) || points.length < 3 || points.length > MOST_CORNERS)
+      throw new RangeError(`\`panels.points\` must hold 3 to ${MOST_CORNERS} corners`);
+    for (const point of points as Json[]) {
+      if (!Array.isArray(point) || point.length !== 2) throw new TypeError('`panels.points` must hold [x, y] pairs');
+      checkInteger('x', point[0] as Json, 0, 999_999);
+      checkInteger('y', point[1] as Json, 0, 999_999);
+    }
+  }
+}
+
+function checkInkFile(key: string, value: Json): void {
+  const { name, order, bounds } = fieldsOf(key, value);
+  if (typeof name !== 'string' || name.trim() === '' || name.length > 80)
+    throw new RangeError(`\`${key}.name\` must have 1 to 80 characters`);
+  if (typeof order !== 'number' || !Number.isFinite(order)) throw new RangeError(`\`${key}.order\` must be a number`);
+  if (typeof bounds !== 'boolean') throw new TypeError(`\`${key}.bounds\` must be true or false`);
 }
 
 function checkTrap(value: Json): void {

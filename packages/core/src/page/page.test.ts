@@ -3,6 +3,7 @@ import { seeded } from '../tests/textGrid.ts';
 import { readHistory, type HistoryStep } from './history.ts';
 import {
   checkPageEdit,
+  DEFAULT_PREP,
   editDrawn,
   editFill,
   editRuling,
@@ -90,9 +91,14 @@ describe('records', () => {
 describe('the page document', () => {
   test('has defaults for what nobody decided', () => {
     expect(readPageDocument(new Map())).toEqual({
-      prep: { inkPoints: 'auto', crumbLimitPx2: 'auto', maxGapPx: 'auto' },
+      prep: DEFAULT_PREP,
       trap: { rule: 'middle' },
       scene: null,
+      panels: null,
+      inks: new Map(),
+      solids: new Map(),
+      balloons: new Map(),
+      seen: new Set(),
       fills: new Map(),
       rulings: new Map(),
       drawn: [],

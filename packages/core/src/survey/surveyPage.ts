@@ -5,10 +5,13 @@ import { crosses, cutOfKey } from '../gaps/handCut.ts';
 import { cellRadii, linkCells, textureOfCuts, type GapTexture } from '../gaps/linkCells.ts';
 import type { CellPairs, Ruling } from '../gaps/mergeCells.ts';
 import { pixelsOfCut } from '../gaps/placeCut.ts';
-import { inkFromGrey } from '../ink/inkFromGrey.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
-import { measureInkPoints, type InkPoints } from '../ink/measureInkPoints.ts';
+import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
+import { growSolid, rimOf } from '../ink/findSolids.ts';
+import type { PaperTone } from '../ink/flattenPaper.ts';
+import type { InkPoints } from '../ink/measureInkPoints.ts';
 import { measureLineWidth, type LineWidth } from '../ink/measureLineWidth.ts';
+import { readInk, type OtherInk, type PageInk } from './readInk.ts';
 import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
 import { Int32Stack } from '../raster/growable.ts';
@@ -24,7 +27,7 @@ import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 export interface Survey {
   readonly width: number;
   readonly height: number;
-  /** Ink 0..255 a pixel. */
+  /** Printed ink 0..255 a pixel. */
   readonly inkAlpha: Uint8Array;
   /** On paper the cell (>= 0), on ink `~index` of the nearest paper pixel, `NO_PAPER` where there is none. */
   readonly field: Int32Array;
@@ -43,6 +46,12 @@ export interface Survey {
   readonly gapsFoundToPx: number;
   readonly looseEnds: number;
   readonly paperPx: number;
+  /** The paper as it came, before anything was done to it. */
+  readonly paper: PaperTone;
+  readonly flattened: boolean;
+  readonly specksCleared: number;
+  /** The page was turned by this; 0 where it lies as it came. */
+  readonly slopePpm: number;
 }
 
 export type SurveyStep = 'ink' | 'label' | 'trap' | 'measure' | 'gaps' | 'divide';
@@ -59,6 +68,12 @@ export interface SurveyOptions {
   readonly rulings?: ReadonlyMap<string, Ruling>;
   /** Closures drawn by hand, as keys. @default none */
   readonly drawn?: readonly string[];
+  /** Further ink files of the page. @default none */
+  readonly others?: readonly OtherInk[];
+  /** Whether regions end at the lines of the page's own file. @default true */
+  readonly ownBounds?: boolean;
+  /** Points in solid blacks that are regions of their own. @default none */
+  readonly solids?: readonly (readonly [number, number])[];
 }
 
 /**
@@ -86,15 +101,17 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const allocate = options.allocate ?? ((bytes: number) => new ArrayBuffer(bytes));
   const done = options.onStep ?? (() => undefined);
 
-  const inkPoints = prep.inkPoints === 'auto' ? measureInkPoints(grey) : prep.inkPoints;
-  const inkAlpha = inkFromGrey(grey, inkPoints, new Uint8Array(allocate(pixels)));
-  const faintInk = findFaintInk(inkAlpha, width, height);
+  const ink = readInk(grey, prep, options.others ?? [], options.ownBounds ?? true, allocate);
+  const { inkPoints } = ink;
+  const solids = options.solids ?? [];
+  const field = new Int32Array(allocate(pixels * 4));
+  const bounds = reshapeBounds(ink, field, width, height, prep.detail, solids, allocate);
+  const faintInk = findFaintInk(bounds, width, height);
   done('ink');
 
-  markFaintInk(inkAlpha, faintInk, true);
-  const runs = scanRuns(inkAlpha, width, height);
+  markFaintInk(bounds, faintInk, true);
+  const runs = scanRuns(bounds, width, height);
   const { cells, cellOfRun } = labelRuns(runs, width, height);
-  const field = new Int32Array(allocate(pixels * 4));
   paintCells(runs, cellOfRun, width, height, field);
   const anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
   done('label');
@@ -114,12 +131,12 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   let gapsFoundToPx = 0;
   if (maxGapPx > 0 && lineWidthPx.median > 0) {
     gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
-    found = findCuts({ width, height, ink: inkAlpha, nearest: field }, lineWidthPx.median, gapsFoundToPx);
+    found = findCuts({ width, height, ink: bounds, nearest: field }, lineWidthPx.median, gapsFoundToPx);
   }
-  const base: InkBase = { width, height, inkAlpha, faintInk, runs, field, found };
+  const base: InkBase = { width, height, bounds, faintInk, runs, field, found };
   const drawn = options.drawn ?? [];
   const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
-  markFaintInk(inkAlpha, faintInk, false);
+  markFaintInk(bounds, faintInk, false);
   done('gaps');
 
   const { regions, closures } = divideRegions(graph, field, width, height, {
@@ -133,7 +150,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const survey: Survey = {
     width,
     height,
-    inkAlpha,
+    inkAlpha: ink.printed,
     field,
     cellCount: graph.cells.count,
     graph,
@@ -146,15 +163,53 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     gapsFoundToPx,
     looseEnds: found?.looseEnds ?? 0,
     paperPx,
+    paper: ink.paper,
+    flattened: ink.flattened,
+    specksCleared: ink.specksCleared,
+    slopePpm: prep.slopePpm ?? 0,
   };
   return { base, survey };
+}
+
+/**
+ * Takes detail out of what bounds regions, and hollows solid blacks that take a part: what lies behind a
+ * rim of ink counts as paper. Where neither is asked for, the ink is left as it is.
+ *
+ * @param field scratch of a page's size. @returns `ink.bounds`, or a changed copy.
+ */
+function reshapeBounds(
+  ink: PageInk,
+  field: Int32Array,
+  width: number,
+  height: number,
+  detail: DetailRule,
+  solids: readonly (readonly [number, number])[],
+  allocate: (bytes: number) => ArrayBufferLike,
+): Uint8Array {
+  if (solids.length === 0 && detail.thinnerThanPx === 0 && detail.shorterThanPx === 0) return ink.bounds;
+  const bounds = new Uint8Array(allocate(width * height));
+  bounds.set(ink.bounds);
+  const runs = scanRuns(bounds, width, height);
+  const { cellOfRun } = labelRuns(runs, width, height);
+  paintCells(runs, cellOfRun, width, height, field);
+  spreadIntoInk(field, runs, width, height);
+  const rimPx = rimOf(measureLineWidth(field, runs, width, height).median);
+  leaveOutDetail(bounds, field, width, height, detail);
+  const seen = new Uint8Array(width * height);
+  for (const [x, y] of solids) {
+    if (x >= width || y >= height) continue;
+    const body = growSolid({ width, height, field }, y * width + x, rimPx, seen);
+    for (let k = 0; k < body.length; k++) bounds[body.data[k]!] = 0;
+  }
+  return bounds;
 }
 
 /** What cutting a page anew needs: kept by whoever lets closures be drawn. */
 export interface InkBase {
   readonly width: number;
   readonly height: number;
-  readonly inkAlpha: Uint8Array;
+  /** What regions end at, 0..255 a pixel. */
+  readonly bounds: Uint8Array;
   readonly faintInk: Int32Array;
   readonly runs: PaperRuns;
   readonly field: Int32Array;
@@ -165,13 +220,13 @@ export interface InkBase {
  * Cuts the paper along the cuts found and those drawn by hand, and numbers the cells anew.
  * The paper of `base.field` is written over; the ink keeps its nearest paper pixels.
  *
- * @param base its ink has the bits of faint ink set.
+ * @param base its bounds have the bits of faint ink set.
  */
-function cutPage({ width, height, inkAlpha, runs, field, found }: InkBase, drawn: readonly string[]): CellGraph {
+function cutPage({ width, height, bounds, runs, field, found }: InkBase, drawn: readonly string[]): CellGraph {
   const hand = drawn.map(cutOfKey);
   const cuts = [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
   const onCuts = new Int32Stack();
-  for (const cut of cuts) pixelsOfCut(cut, inkAlpha, width, (at) => onCuts.push(at));
+  for (const cut of cuts) pixelsOfCut(cut, bounds, width, (at) => onCuts.push(at));
   const split = cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height);
   const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
   repaintCells(split, cellOfRun, width, height, field);
@@ -212,9 +267,9 @@ export function redrawSurvey(
   maxGapPx: number,
   rulings: ReadonlyMap<string, Ruling>,
 ): OpenSurvey {
-  markFaintInk(base.inkAlpha, base.faintInk, true);
+  markFaintInk(base.bounds, base.faintInk, true);
   const graph = cutPage(base, drawn);
-  markFaintInk(base.inkAlpha, base.faintInk, false);
+  markFaintInk(base.bounds, base.faintInk, false);
   return { base, survey: ruleSurvey({ ...survey, graph, cellCount: graph.cells.count }, maxGapPx, rulings) };
 }
 

@@ -49,7 +49,7 @@ async function run(request: SurveyRequest): Promise<void> {
   if (request.kind === 'trace') {
     const { base, survey } = opened();
     // Where no gaps are looked for, the distances are measured now.
-    const { paper, paperFactor } = base.found ?? coarsePaper(survey.inkAlpha, survey.width, survey.height);
+    const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, survey.width, survey.height);
     const trace = traceLeak(survey, paper, paperFactor, request.from, request.to);
     answer({ kind: 'traced', id: request.id, trace });
     return;

@@ -1,0 +1,117 @@
+import type { InkPieces } from '../ink/labelInk.ts';
+
+/** A block of lettering: lines of letters close together. */
+export interface LetterBlock {
+  /** Numbers of its pieces of ink. */
+  readonly pieces: readonly number[];
+  /** `[x0, y0, x1, y1]`, the last two exclusive. */
+  readonly box: readonly [number, number, number, number];
+  /** Typical height of a letter, in px. */
+  readonly heightPx: number;
+}
+
+/** Letters are at least so many line widths high. */
+const LEAST_HEIGHTS = 2.6;
+/** And at most this share of the page's longer side. */
+const MOST_HEIGHT = 0.05;
+/** Letters of one line differ in height by at most this factor. */
+const ALIKE = 1.7;
+/** Space between letters of a line, and between lines, in letter heights. */
+const LETTER_SPACE = 1.1;
+const LINE_SPACE = 1.3;
+/** A line has at least so many letters, a block so many. */
+const LEAST_IN_LINE = 3;
+const LEAST_IN_BLOCK = 4;
+
+/**
+ * Finds lettering: pieces of ink of like height that stand side by side in lines, in the manner of
+ * Fletcher and Kasturi 1988. Rows of equal slim strokes are hatching, rows of equal dots rivets, and
+ * stay out.
+ */
+export function findLettering(pieces: InkPieces, lineWidthPx: number, width: number, height: number): LetterBlock[] {
+  const letters: number[] = [];
+  const most = MOST_HEIGHT * Math.max(width, height);
+  const boxOf = (k: number): readonly [number, number, number, number] =>
+    pieces.box.subarray(k * 4, k * 4 + 4) as unknown as readonly [number, number, number, number];
+  for (let k = 0; k < pieces.count; k++) {
+    const [x0, y0, x1, y1] = boxOf(k);
+    const [w, h] = [x1 - x0, y1 - y0];
+    if (h < LEAST_HEIGHTS * lineWidthPx || h > most || w > 3 * h || pieces.areaPx[k]! < 0.06 * w * h) continue;
+    letters.push(k);
+  }
+  letters.sort((a, b) => pieces.box[a * 4]! - pieces.box[b * 4]! || a - b);
+
+  // Letters into lines: the nearest like neighbour to the right.
+  const parent = new Map(letters.map((k) => [k, k]));
+  const find = (k: number): number => {
+    let up = k;
+    while (parent.get(up) !== up) up = parent.get(up)!;
+    return up;
+  };
+  const lineOf = new Map<number, number>();
+  for (let n = 0; n < letters.length; n++) {
+    const [ax0, ay0, ax1, ay1] = boxOf(letters[n]!);
+    const ah = ay1 - ay0;
+    for (let m = n + 1; m < letters.length; m++) {
+      const [bx0, by0, , by1] = boxOf(letters[m]!);
+      if (bx0 > ax1 + LETTER_SPACE * ah * ALIKE) break;
+      const bh = by1 - by0;
+      const [low, high] = ah < bh ? [ah, bh] : [bh, ah];
+      if (high > ALIKE * low || bx0 < ax0 + (ax1 - ax0) * 0.4 || bx0 - ax1 > LETTER_SPACE * high) continue;
+      if (Math.min(ay1, by1) - Math.max(ay0, by0) < 0.5 * low) continue;
+      parent.set(find(letters[m]!), find(letters[n]!));
+    }
+  }
+  const lines = new Map<number, number[]>();
+  for (const k of letters) lines.set(find(k), [...(lines.get(find(k)) ?? []), k]);
+  const good = [...lines.values()].filter((line) => line.length >= LEAST_IN_LINE && looksLikeLetters(line, pieces));
+  for (const line of good) for (const k of line) lineOf.set(k, line[0]!);
+  return joinLines(good, pieces);
+}
+
+/** Letters differ in width and are not all slim. */
+function looksLikeLetters(line: readonly number[], { box, areaPx }: InkPieces): boolean {
+  const widths = line.map((k) => box[k * 4 + 2]! - box[k * 4]!);
+  const heights = line.map((k) => box[k * 4 + 3]! - box[k * 4 + 1]!);
+  const slim = line.filter((_, n) => widths[n]! < 0.36 * heights[n]!).length;
+  if (slim > 0.6 * line.length) return false;
+  const mean = widths.reduce((a, b) => a + b, 0) / widths.length;
+  const spread = Math.sqrt(widths.reduce((sum, w) => sum + (w - mean) * (w - mean), 0) / widths.length) / mean;
+  const fill = line.map((k, n) => areaPx[k]! / (widths[n]! * heights[n]!));
+  const fillMean = fill.reduce((a, b) => a + b, 0) / fill.length;
+  const fillSpread = Math.sqrt(fill.reduce((sum, f) => sum + (f - fillMean) * (f - fillMean), 0) / fill.length);
+  // All alike in width and in blackness: beads, rivets, windows.
+  return spread > 0.1 || fillSpread > 0.06;
+}
+
+function joinLines(lines: readonly (readonly number[])[], pieces: InkPieces): LetterBlock[] {
+  const blocks = lines.map((line) => blockOf(line, pieces)).sort((a, b) => a.box[1] - b.box[1] || a.box[0] - b.box[0]);
+  for (let n = 0; n < blocks.length; n++) {
+    for (let m = n + 1; m < blocks.length; m++) {
+      const [a, b] = [blocks[n]!, blocks[m]!];
+      const h = Math.max(a.heightPx, b.heightPx);
+      if (h > ALIKE * Math.min(a.heightPx, b.heightPx)) continue;
+      const apart = Math.max(b.box[1] - a.box[3], a.box[1] - b.box[3]);
+      const beside = Math.min(a.box[2], b.box[2]) - Math.max(a.box[0], b.box[0]);
+      if (apart > LINE_SPACE * h || beside < -LETTER_SPACE * h || (beside < 0 && apart > -0.5 * h)) continue;
+      blocks[n] = blockOf([...a.pieces, ...b.pieces], pieces);
+      blocks.splice(m, 1);
+      m = n;
+    }
+  }
+  return blocks.filter((block) => block.pieces.length >= LEAST_IN_BLOCK);
+}
+
+function blockOf(members: readonly number[], { box }: InkPieces): LetterBlock {
+  const heights = members.map((k) => box[k * 4 + 3]! - box[k * 4 + 1]!).sort((a, b) => a - b);
+  return {
+    pieces: members,
+    box: [
+      Math.min(...members.map((k) => box[k * 4]!)),
+      Math.min(...members.map((k) => box[k * 4 + 1]!)),
+      Math.max(...members.map((k) => box[k * 4 + 2]!)),
+      Math.max(...members.map((k) => box[k * 4 + 3]!)),
+    ],
+    heightPx: heights[heights.length >> 1]!,
+  };
+}

@@ -1,0 +1,95 @@
+import { SURE_FROM } from '../gaps/mergeCells.ts';
+import { countSpecks } from '../ink/clearSpecks.ts';
+import { findSolids, type Solid } from '../ink/findSolids.ts';
+import { labelInk } from '../ink/labelInk.ts';
+import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
+import { findLettering } from '../layout/findLettering.ts';
+import { findPanels } from '../layout/findPanels.ts';
+import { contains, type Panel } from '../layout/Panel.ts';
+import type { OpenSurvey } from '../survey/surveyPage.ts';
+import { judgePanel, type PanelCounts, type Verdict } from './judgePanel.ts';
+import { measureStrokes, type StrokeFacts } from './measureStrokes.ts';
+
+/** A panel with what was found in it. */
+export interface JudgedPanel extends Panel {
+  readonly counts: PanelCounts;
+  readonly verdict: Verdict;
+}
+
+/** What there is to know about a page's line art. */
+export interface LineArtFacts extends StrokeFacts {
+  /** Pieces of ink by size, see {@link countSpecks}. */
+  readonly specks: Uint32Array;
+  /** The size up to which specks are dirt rather than drawing, in px². */
+  readonly speckLimitPx2: number;
+  readonly solids: readonly Solid[];
+  /** Share of the page that is solid black. */
+  readonly solidShare: number;
+  readonly panels: readonly JudgedPanel[];
+  readonly balloons: readonly Balloon[];
+}
+
+/**
+ * Measures the line art of a page and judges each panel.
+ *
+ * @param corrected panels as the flatter has them; null to find them.
+ */
+export function describeLineArt(open: OpenSurvey, corrected: readonly Pick<Panel, 'points'>[] | null): LineArtFacts {
+  const { survey } = open;
+  const { width, height, inkAlpha } = survey;
+  const lineWidth = survey.lineWidthPx.median;
+  const pieces = labelInk(inkAlpha, width, height);
+  const specks = countSpecks(pieces);
+  const solids = findSolids(survey, lineWidth);
+  const strokes = measureStrokes(survey);
+  const panels =
+    corrected === null
+      ? findPanels(inkAlpha, width, height)
+      : corrected.map(({ points }) => ({ points, framed: true }));
+  let solidPx = 0;
+  for (const solid of solids) solidPx += solid.areaPx;
+  return {
+    ...strokes,
+    specks,
+    speckLimitPx2: dirtLimit(specks, lineWidth),
+    solids,
+    solidShare: solidPx / (width * height),
+    panels: panels.map((panel) => {
+      const counts = countIn(panel, open, strokes.strokeStripes);
+      return { ...panel, counts, verdict: judgePanel(counts) };
+    }),
+    balloons: findBalloons(survey, findLettering(pieces, lineWidth, width, height), pieces),
+  };
+}
+
+/** Dots of the drawing itself are seldom smaller than this share of a square of the line. */
+const DOT_SHARE = 0.45;
+
+/** Up to half the area of a dot made with the pen; at least single px. */
+function dirtLimit(specks: Uint32Array, lineWidthPx: number): number {
+  return Math.max(2, Math.min(specks.length - 1, Math.round(DOT_SHARE * lineWidthPx * lineWidthPx)));
+}
+
+function countIn(panel: Panel, { base, survey }: OpenSurvey, stripes: StrokeFacts['strokeStripes']): PanelCounts {
+  const inside = (x: number, y: number): boolean => contains(panel.points, x + 0.5, y + 0.5);
+  let looseEnds = 0;
+  const { endAt, endWeight } = base.found ?? { endAt: new Int32Array(0), endWeight: new Float64Array(0) };
+  for (let k = 0; k < endWeight.length; k++) {
+    if (endWeight[k]! > LEAST_WEIGHT && inside(endAt[2 * k]!, endAt[2 * k + 1]!)) looseEnds++;
+  }
+  let closed = 0;
+  let toRule = 0;
+  for (const { from, to, accepted, confidence, ruling, kind } of survey.closures) {
+    if (!accepted || !inside((from[0] + to[0]) / 2, (from[1] + to[1]) / 2)) continue;
+    closed++;
+    if (ruling === null && kind !== 'hand' && confidence < SURE_FROM) toRule++;
+  }
+  let strokePx = 0;
+  for (const { x, y, lengthPx } of stripes) if (inside(x, y)) strokePx += lengthPx;
+  const lineWidth = Math.max(1, survey.lineWidthPx.median);
+  return { strokeWidths: strokePx / lineWidth, looseEnds, closed, toRule };
+}
+
+/** Ends that say less are hatching. */
+const LEAST_WEIGHT = 0.3;
+
