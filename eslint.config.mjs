@@ -9,11 +9,12 @@ const ALLOWED = {
   'packages/formats': ['core'],
   'packages/contracts': ['core'],
   'packages/raster-io': ['core', 'formats'],
-  'apps/server': ['core', 'formats', 'contracts', 'raster-io'],
+  'packages/scanner': ['core'],
+  'apps/server': ['core', 'formats', 'contracts', 'raster-io', 'scanner'],
   'apps/web': ['core', 'formats', 'contracts'],
   'apps/cli': ['core', 'formats', 'raster-io'],
 };
-const PACKAGES = ['core', 'formats', 'contracts', 'raster-io', 'server', 'web', 'cli', 'demo', 'bench', 'e2e'];
+const PACKAGES = ['core', 'formats', 'contracts', 'raster-io', 'scanner', 'server', 'web', 'cli', 'demo', 'bench', 'e2e'];
 
 const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
   files: [`${folder}/**/*.{ts,tsx}`],

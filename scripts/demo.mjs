@@ -7,9 +7,16 @@ ensureInstalled();
 const { build } = await import('./build.mjs');
 build();
 
+// Clean drawings of the demo's pages lie in the tray of the simulated scanner.
+const tray = join(root, '.data', 'scanner-tray');
+spawnSync(process.execPath, ['--import', 'tsx', join(root, 'demo', 'src', 'fillTray.ts'), tray], {
+  cwd: root,
+  stdio: ['ignore', 'inherit', 'inherit'],
+});
+
 const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
   cwd: root,
-  env: { JUMBLE_DATA: join(root, '.data'), ...process.env, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
+  env: { JUMBLE_DATA: join(root, '.data'), JUMBLE_SCANNER: tray, ...process.env, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));

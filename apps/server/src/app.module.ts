@@ -13,6 +13,8 @@ import { DrawQueue } from './pages/DrawQueue.ts';
 import { PageDocuments } from './pages/PageDocuments.ts';
 import { PagesController } from './pages/pages.controller.ts';
 import { PagesService } from './pages/pages.service.ts';
+import { ScannerController } from './scanner/scanner.controller.ts';
+import { SimulatedScanner } from './scanner/SimulatedScanner.ts';
 import { DiskFileStore } from './storage/DiskFileStore.ts';
 import { FILE_STORE } from './storage/FileStore.ts';
 import { WorkerPool } from './workers/WorkerPool.ts';
@@ -30,7 +32,7 @@ export class AppModule {
           ? []
           : [ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] })]),
       ],
-      controllers: [JobsController, PagesController, CastController, HandoffsController],
+      controllers: [JobsController, PagesController, CastController, HandoffsController, ScannerController],
       providers: [
         { provide: FILE_STORE, useFactory: () => new DiskFileStore(config.dataFolder) },
         WorkerPool,
@@ -41,6 +43,7 @@ export class AppModule {
         PagesService,
         JobsService,
         HandoffsService,
+        SimulatedScanner,
       ],
     };
   }

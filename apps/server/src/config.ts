@@ -6,12 +6,14 @@ export interface ServerConfig {
   readonly dataFolder: string;
   /** The built interface; null serves the interface of nothing (tests of the server alone). */
   readonly webFolder: string | null;
+  /** Folder of the sheets that lie ready for the simulated scanner; null where none is connected. */
+  readonly scannerTray: string | null;
   /** The worker's program. */
   readonly workerFile: string;
 }
 
 /**
- * Reads PORT, JUMBLE_DATA and JUMBLE_WEB.
+ * Reads PORT, JUMBLE_DATA, JUMBLE_WEB and JUMBLE_SCANNER.
  *
  * @throws RangeError when PORT is no port.
  */
@@ -24,6 +26,7 @@ export function readConfig(env: NodeJS.ProcessEnv, workerFile: string): ServerCo
     port,
     dataFolder: resolve(env.JUMBLE_DATA ?? '.data'),
     webFolder: env.JUMBLE_WEB === undefined ? null : resolve(env.JUMBLE_WEB),
+    scannerTray: env.JUMBLE_SCANNER === undefined ? null : resolve(env.JUMBLE_SCANNER),
     workerFile,
   };
 }

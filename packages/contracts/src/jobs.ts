@@ -1,9 +1,11 @@
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayUnique,
   IsArray,
   IsISO8601,
   IsInt,
+  IsNumber,
   IsOptional,
   IsString,
   Length,
@@ -11,6 +13,7 @@ import {
   Max,
   Min,
   ValidateIf,
+  ValidateNested,
 } from 'class-validator';
 
 const NAME = /\S/;
@@ -29,6 +32,25 @@ export class CreateJobDto {
   dueOn?: string | null;
 }
 
+/** What is left of a page when it is cut, in mm; it lies in the middle of the file. */
+export class TrimDto {
+  @IsNumber()
+  @Min(20)
+  @Max(2000)
+  widthMm: number;
+
+  @IsNumber()
+  @Min(20)
+  @Max(2000)
+  heightMm: number;
+
+  /** Drawing that goes on beyond the cut, on every side. */
+  @IsNumber()
+  @Min(0)
+  @Max(50)
+  bleedMm: number;
+}
+
 export class UpdateJobDto {
   @IsOptional()
   @IsString()
@@ -41,6 +63,13 @@ export class UpdateJobDto {
   @IsISO8601({ strict: true })
   @Length(10, 10)
   dueOn?: string | null;
+
+  /** Size of the trimmed page, or null where nobody said. */
+  @IsOptional()
+  @ValidateIf((job: UpdateJobDto) => job.trim !== null)
+  @ValidateNested()
+  @Type(() => TrimDto)
+  trim?: TrimDto | null;
 }
 
 export class OrderPagesDto {
@@ -65,6 +94,15 @@ export class UpdatePageDto {
   dpi?: number;
 }
 
+/** A further ink file of a page. */
+export interface InkFileView {
+  readonly id: string;
+  readonly fileName: string;
+  readonly format: string;
+  readonly mode: string;
+  readonly greyHash: string;
+}
+
 export interface PageView {
   readonly id: string;
   readonly jobId: string;
@@ -80,6 +118,9 @@ export interface PageView {
   readonly bitsPerChannel: number;
   /** Content hash of the grey raster: changes with a revised file. */
   readonly greyHash: string;
+  /** Raster of the file before the last revision, while its changes are not settled. */
+  readonly previousGreyHash: string | null;
+  readonly inks: readonly InkFileView[];
   readonly regionCount: number;
   readonly filledCount: number;
   readonly revision: number;
@@ -91,5 +132,6 @@ export interface JobView {
   readonly name: string;
   readonly dueOn: string | null;
   readonly createdAt: string;
+  readonly trim: TrimDto | null;
   readonly pages: readonly PageView[];
 }

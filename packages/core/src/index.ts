@@ -48,3 +48,4 @@ export * from './lineart/findChanges.ts';
 export * from './lineart/judgePanel.ts';
 export * from './lineart/measureStrokes.ts';
 export * from './survey/readInk.ts';
+export * from './layout/scenesOfPage.ts';

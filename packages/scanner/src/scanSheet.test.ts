@@ -1,3 +1,4 @@
+import { describe, expect, test } from '@jest/globals';
 import { measurePaper, measureSkew } from '@jumble/core';
 import { scanSheet } from './scanSheet.ts';
 
@@ -13,7 +14,7 @@ function framedSheet(): { width: number; height: number; data: Uint8Array } {
 }
 
 describe('a simulated scan', () => {
-  it('lies as turned as it was told, on paper of its tone, unevenly lit', () => {
+  test('lies as turned as it was told, on paper of its tone, unevenly lit', () => {
     const scan = scanSheet(framedSheet(), { skewDegrees: 1.2, paperTone: 230, shadow: 40 });
     const skew = measureSkew(scan, 128);
     expect((Math.atan(skew!.slopePpm / 1e6) * 180) / Math.PI).toBeCloseTo(1.2, 1);
@@ -24,20 +25,20 @@ describe('a simulated scan', () => {
     expect(paper.noise).toBeGreaterThan(1);
   });
 
-  it('is the same for the same seed and another for another', () => {
+  test('is the same for the same seed and another for another', () => {
     const sheet = framedSheet();
     expect(scanSheet(sheet, { seed: 3 }).data).toEqual(scanSheet(sheet, { seed: 3 }).data);
     expect(scanSheet(sheet, { seed: 3 }).data).not.toEqual(scanSheet(sheet, { seed: 4 }).data);
   });
 
-  it('leaves a clean sheet clean where everything is turned off', () => {
+  test('leaves a clean sheet clean where everything is turned off', () => {
     const sheet = framedSheet();
     const scan = scanSheet(sheet, { skewDegrees: 0, shadow: 0, noise: 0, specksPerMegapixel: 0, paperTone: 255 });
     expect(scan.data[300 * 600 + 300]).toBe(255);
     expect(scan.data[61 * 600 + 300]).toBe(34);
   });
 
-  it('refuses a sheet that lies across the glass', () => {
+  test('refuses a sheet that lies across the glass', () => {
     expect(() => scanSheet(framedSheet(), { skewDegrees: 30 })).toThrow(/`skewDegrees` must lie within -5..5/);
   });
 });

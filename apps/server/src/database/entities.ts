@@ -19,6 +19,8 @@ export class JobEntity {
   @Column('integer', { name: 'cast_revision', default: 0 }) castRevision: number;
   /** Which colours are in force: scene or scratch. */
   @Column('text', { default: 'scene' }) palette: string;
+  /** JSON of a TrimDto. */
+  @Column('text', { nullable: true }) trim: string | null;
   @OneToMany(() => PageEntity, (page) => page.job) pages: Relation<PageEntity>[];
 }
 
@@ -46,6 +48,24 @@ export class PageEntity {
   @Column('integer', { name: 'region_count' }) regionCount: number;
   @Column('integer', { name: 'filled_count' }) filledCount: number;
   @Column('text', { name: 'thumbnail_hash', nullable: true }) thumbnailHash: string | null;
+  @Column('text', { name: 'previous_grey_hash', nullable: true }) previousGreyHash: string | null;
+  @OneToMany(() => PageInkEntity, (ink) => ink.page, { eager: true }) inks: Relation<PageInkEntity>[];
+}
+
+/** A further ink file of a page; its name and what it does are decisions in the page's document. */
+@Entity('page_ink')
+export class PageInkEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'page_id' }) pageId: string;
+  @ManyToOne(() => PageEntity, (page) => page.inks, { onDelete: 'CASCADE' })
+  @JoinColumn({ name: 'page_id' })
+  page: Relation<PageEntity>;
+  @Column('text', { name: 'file_name' }) fileName: string;
+  @Column('text', { name: 'file_hash' }) fileHash: string;
+  @Column('text') format: string;
+  @Column('text') mode: string;
+  @Column('text', { name: 'grey_hash' }) greyHash: string;
+  @Column('text', { name: 'created_at' }) createdAt: string;
 }
 
 /** The log of page documents and cast sheets: only ever appended to. */
@@ -129,6 +149,7 @@ export class HandoffEntity {
 export const ENTITIES = [
   JobEntity,
   PageEntity,
+  PageInkEntity,
   StepEntity,
   PageSnapshotEntity,
   CastGroupEntity,

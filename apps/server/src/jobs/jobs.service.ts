@@ -56,6 +56,7 @@ export class JobsService {
         {
           name: body.name === undefined ? job.name : body.name.trim(),
           dueOn: body.dueOn === undefined ? job.dueOn : body.dueOn,
+          ...(body.trim === undefined ? {} : { trim: body.trim === null ? null : JSON.stringify(body.trim) }),
         },
       ),
     );
@@ -78,6 +79,7 @@ function jobView(job: JobEntity): JobView {
     name: job.name,
     dueOn: job.dueOn,
     createdAt: job.createdAt,
+    trim: job.trim === null ? null : (JSON.parse(job.trim) as JobView['trim']),
     pages: [...job.pages].sort((a, b) => a.position - b.position).map(pageView),
   };
 }

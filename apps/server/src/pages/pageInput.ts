@@ -1,6 +1,15 @@
-import { planParts, readCastSheet, readPageDocument, type Records } from '@jumble/core';
+import {
+  MAIN_INK,
+  ownSolids,
+  planParts,
+  readCastSheet,
+  readPageDocument,
+  scenesShown,
+  type Records,
+} from '@jumble/core';
 import type { PageEntity } from '../database/entities.ts';
 import type { FileStore } from '../storage/FileStore.ts';
+import { inksOf } from './pageView.ts';
 import type { PageInput } from '../workers/tasks.ts';
 
 /** What a worker needs to know of a page as it stands. */
@@ -13,8 +22,16 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     prep: document.prep,
     rulings: [...document.rulings],
     drawn: document.drawn,
+    others: inksOf(page).map((ink) => ({
+      greyPath: files.pathOf('grey', ink.greyHash),
+      bounds: document.inks.get(ink.id)?.bounds ?? true,
+    })),
+    ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
+    solids: ownSolids(document),
+    panels: document.panels,
+    scene: document.scene,
     trap: document.trap,
     fills: [...document.fills],
-    groups: planParts(readCastSheet(castRecords), document.scene),
+    groups: planParts(readCastSheet(castRecords), scenesShown(document)),
   };
 }

@@ -61,6 +61,24 @@ export class PagesController {
     return this.pages.replace(id, arrivedFile(file));
   }
 
+  /** Adds a further ink file to a page. */
+  @Post('pages/:id/inks')
+  @UseInterceptors(PageFileInterceptor)
+  addInk(@Param('id') id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<PageView> {
+    return this.pages.addInk(id, arrivedFile(file));
+  }
+
+  @Delete('pages/:id/inks/:inkId')
+  removeInk(@Param('id') id: string, @Param('inkId') inkId: string): Promise<PageView> {
+    return this.pages.removeInk(id, inkId);
+  }
+
+  /** What a revision changed was looked at. */
+  @Delete('pages/:id/revision')
+  settleRevision(@Param('id') id: string): Promise<PageView> {
+    return this.pages.settleRevision(id);
+  }
+
   @Get('pages/:id')
   async get(@Param('id') id: string): Promise<PageView> {
     return pageView(await this.pages.find(id));
@@ -81,7 +99,8 @@ export class PagesController {
   @Get('pages/:id/grey/:hash')
   async grey(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
     const page = await this.pages.find(id);
-    if (page.greyHash !== hash) throw notFound('raster; the page has a revised file');
+    const known = [page.greyHash, page.previousGreyHash, ...page.inks.map((ink) => ink.greyHash)];
+    if (!known.includes(hash)) throw notFound('raster; the page has a revised file');
     response.setHeader('Content-Encoding', 'gzip');
     sendFile(response, this.files.pathOf('grey', hash), 'application/octet-stream');
   }

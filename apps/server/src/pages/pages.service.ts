@@ -4,7 +4,7 @@ import type { PageView, UpdatePageDto } from '@jumble/contracts';
 import { PageFileError } from '@jumble/raster-io';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
-import { HandoffEntity, JobEntity, PageEntity, StepEntity } from '../database/entities.ts';
+import { HandoffEntity, JobEntity, PageEntity, PageInkEntity, StepEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
@@ -61,21 +61,77 @@ export class PagesService {
         regionCount: 0,
         filledCount: 0,
         thumbnailHash: null,
+        previousGreyHash: null,
       });
     });
     await this.drawQueue.draw(id);
     return pageView(await this.find(id));
   }
 
-  /** Puts a revised file under a page; its fills stay. */
+  /** Puts a revised file under a page; its fills stay, and the raster before it, to show what changed. */
   async replace(pageId: string, file: ArrivedFile): Promise<PageView> {
     const before = await this.find(pageId);
     const stored = await this.store(file);
+    const sameSize = stored.width === before.width && stored.height === before.height;
+    if (!sameSize && before.inks.length > 0) {
+      await this.removeUnused([{ ...before, ...stored, thumbnailHash: null, previousGreyHash: null, inks: [] }]);
+      throw sizeMismatch(before, stored);
+    }
     await this.queue.run(async (manager) => {
-      await manager.update(PageEntity, { id: pageId }, { ...stored, dpi: stored.dpi ?? before.dpi, drawnState: '' });
+      await manager.update(
+        PageEntity,
+        { id: pageId },
+        {
+          ...stored,
+          dpi: stored.dpi ?? before.dpi,
+          drawnState: '',
+          previousGreyHash: sameSize && stored.greyHash !== before.greyHash ? before.greyHash : null,
+        },
+      );
     });
     await this.removeUnused([before]);
     await this.drawQueue.draw(pageId);
+    return pageView(await this.find(pageId));
+  }
+
+  /** The changes of a revision are settled: the raster before it is let go. */
+  async settleRevision(pageId: string): Promise<PageView> {
+    const before = await this.find(pageId);
+    await this.queue.run((manager) => manager.update(PageEntity, { id: pageId }, { previousGreyHash: null }));
+    await this.removeUnused([before]);
+    return pageView(await this.find(pageId));
+  }
+
+  /** Adds a further ink file. @throws DomainError 409 when it has another size than the page. */
+  async addInk(pageId: string, file: ArrivedFile): Promise<PageView> {
+    const page = await this.find(pageId);
+    if (page.inks.length >= MOST_INKS) {
+      throw new DomainError(409, 'too-many-inks', `A page has at most ${MOST_INKS} further ink files. Remove one first.`);
+    }
+    const { fileName, fileHash, greyHash, format, mode, width, height } = await this.store(file);
+    const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, format, mode };
+    if (width !== page.width || height !== page.height) {
+      await this.removeFiles([fileHash], [greyHash]);
+      throw sizeMismatch(page, { width, height });
+    }
+    await this.queue.run(async (manager) => {
+      await manager.insert(PageInkEntity, { ...ink, createdAt: new Date().toISOString() });
+      await manager.update(PageEntity, { id: pageId }, { drawnState: '' });
+    });
+    this.drawQueue.pageChanged(pageId);
+    return pageView(await this.find(pageId));
+  }
+
+  async removeInk(pageId: string, inkId: string): Promise<PageView> {
+    const page = await this.find(pageId);
+    const ink = page.inks.find((one) => one.id === inkId);
+    if (ink === undefined) throw notFound('ink file');
+    await this.queue.run(async (manager) => {
+      await manager.delete(PageInkEntity, { id: inkId });
+      await manager.update(PageEntity, { id: pageId }, { drawnState: '' });
+    });
+    await this.removeFiles([ink.fileHash], [ink.greyHash]);
+    this.drawQueue.pageChanged(pageId);
     return pageView(await this.find(pageId));
   }
 
@@ -148,12 +204,39 @@ export class PagesService {
 
   private async removeUnused(pages: readonly PageEntity[]): Promise<void> {
     const { manager } = this.dataSource;
-    for (const { fileHash, greyHash, thumbnailHash } of pages) {
-      if (!(await manager.existsBy(PageEntity, { fileHash }))) await this.files.remove('original', fileHash);
-      if (!(await manager.existsBy(PageEntity, { greyHash }))) await this.files.remove('grey', greyHash);
+    for (const { fileHash, greyHash, previousGreyHash, inks, thumbnailHash } of pages) {
+      const greys = [greyHash, ...inks.map((ink) => ink.greyHash)];
+      await this.removeFiles(
+        [fileHash, ...inks.map((ink) => ink.fileHash)],
+        previousGreyHash === null ? greys : [...greys, previousGreyHash],
+      );
       if (thumbnailHash !== null && !(await manager.existsBy(PageEntity, { thumbnailHash }))) {
         await this.files.remove('thumbnail', thumbnailHash);
       }
     }
   }
+
+  /** Takes files out of the store that nothing refers to. */
+  private async removeFiles(fileHashes: readonly string[], greyHashes: readonly string[]): Promise<void> {
+    const { manager } = this.dataSource;
+    for (const fileHash of fileHashes) {
+      if (await manager.existsBy(PageEntity, { fileHash })) continue;
+      if (!(await manager.existsBy(PageInkEntity, { fileHash }))) await this.files.remove('original', fileHash);
+    }
+    for (const greyHash of greyHashes) {
+      if (await manager.existsBy(PageEntity, [{ greyHash }, { previousGreyHash: greyHash }])) continue;
+      if (!(await manager.existsBy(PageInkEntity, { greyHash }))) await this.files.remove('grey', greyHash);
+    }
+  }
+}
+
+/** Most ink files beside the page's own. */
+const MOST_INKS = 12;
+
+function sizeMismatch(page: { width: number; height: number }, file: { width: number; height: number }): DomainError {
+  return new DomainError(
+    409,
+    'other-size',
+    `The file has ${file.width} x ${file.height} px, the page and its other ink files ${page.width} x ${page.height} px. Export it at the page's size. Nothing was changed.`,
+  );
 }

@@ -15,10 +15,10 @@ export interface TestServer {
   stop(clear?: boolean): Promise<void>;
 }
 
-export async function startServer(dataFolder?: string): Promise<TestServer> {
+export async function startServer(dataFolder?: string, scannerTray: string | null = null): Promise<TestServer> {
   const folder = dataFolder ?? (await mkdtemp(join(tmpdir(), 'jumble-server-')));
   const workerFile = join(import.meta.dirname, '..', 'workers', 'pageWorker.ts');
-  const app = await createApp({ port: 0, dataFolder: folder, webFolder: null, workerFile });
+  const app = await createApp({ port: 0, dataFolder: folder, webFolder: null, scannerTray, workerFile });
   await app.listen(0, '127.0.0.1');
   return {
     app,

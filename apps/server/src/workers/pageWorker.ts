@@ -6,19 +6,24 @@ import {
   paintOfRegions,
   resolveFills,
   rgbaWord,
+  scenesOfPage,
+  scenesShown,
   surveyPage,
   trapDepth2,
+  type GreyRaster,
+  type OtherInk,
   type Survey,
 } from '@jumble/core';
-import { buildFlatsPng, buildOpenRaster, type HandoffInput } from '@jumble/formats';
-import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
-import type { DecodeAnswer, DecodeTask, DrawResult, DrawTask, HandoffTask, PageInput } from './tasks.ts';
+import { buildFlatsPng, buildOpenRaster, setPngFacts, type HandoffInput } from '@jumble/formats';
+import { decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
+import { scanSheet } from '@jumble/scanner';
+import type { DecodeAnswer, DecodeTask, DrawResult, DrawTask, HandoffTask, PageInput, ScanTask } from './tasks.ts';
 
 const THUMBNAIL_PX = 360;
 
 /** One task of the pool. The page surveyed last is kept: most tasks follow edits of the same page. */
 export default async function pageWorker(
-  task: DecodeTask | DrawTask | HandoffTask,
+  task: DecodeTask | DrawTask | HandoffTask | ScanTask,
 ): Promise<DecodeAnswer | DrawResult | null> {
   switch (task.kind) {
     case 'decode':
@@ -27,6 +32,8 @@ export default async function pageWorker(
       return draw(task);
     case 'handoff':
       return handoff(task);
+    case 'scan':
+      return scan(task);
   }
 }
 
@@ -43,15 +50,48 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
 
 let last: { key: string; survey: Survey } | undefined;
 
+async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null> {
+  const { grey, dpi } = await decodePage(sheetPath);
+  // Every sheet has its own dirt and its own light.
+  const seed = 1 + (grey.width % 97) + Math.round(Math.abs(skewDegrees) * 100);
+  const scanned = scanSheet(grey, { skewDegrees, seed });
+  const png = await encodeGrey(scanned.data, scanned.width, scanned.height);
+  await writeFile(target, setPngFacts(png, { dpi }));
+  return null;
+}
+
+async function readGrey(path: string, width: number, height: number): Promise<GreyRaster> {
+  const data = gunzipSync(await readFile(path));
+  const aligned =
+    (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
+  return { width, height, data: aligned };
+}
+
 async function surveyOf(page: PageInput): Promise<Survey> {
-  const key = JSON.stringify([page.greyPath, page.prep, page.drawn, page.rulings]);
+  const key = JSON.stringify([
+    page.greyPath,
+    page.prep,
+    page.drawn,
+    page.rulings,
+    page.others,
+    page.ownBounds,
+    page.solids,
+  ]);
   if (last?.key !== key) {
     last = undefined;
-    const data = gunzipSync(await readFile(page.greyPath));
-    const aligned =
-      (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
-    const grey = { width: page.width, height: page.height, data: aligned };
-    last = { key, survey: surveyPage(grey, page.prep, { rulings: new Map(page.rulings), drawn: page.drawn }) };
+    const grey = await readGrey(page.greyPath, page.width, page.height);
+    const others: OtherInk[] = [];
+    for (const { greyPath, bounds } of page.others) {
+      others.push({ grey: await readGrey(greyPath, page.width, page.height), bounds });
+    }
+    const options = {
+      rulings: new Map(page.rulings),
+      drawn: page.drawn,
+      others,
+      ownBounds: page.ownBounds,
+      solids: page.solids,
+    };
+    last = { key, survey: surveyPage(grey, page.prep, options) };
   }
   return last.survey;
 }
@@ -65,21 +105,22 @@ async function handoffInput(
   const survey = await surveyOf(page);
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
   const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) => known.has(part));
-  return { survey, partOfRegion, groups: page.groups, trap: page.trap, split, dpi, scratch, filledCount };
+  const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
+  return { survey, partOfRegion, sceneOfRegion, groups: page.groups, trap: page.trap, split, dpi, scratch, filledCount };
 }
 
 async function draw(task: DrawTask): Promise<DrawResult> {
   const input = await handoffInput(task, 'single', null, false);
   const { survey } = input;
   const flat = task.groups.flatMap((group) => group.parts);
-  const numbers = new Map(flat.map((part, k) => [part.id, k]));
-  const partNumbers = Int32Array.from(input.partOfRegion, (id) => (id === null ? -1 : numbers.get(id)!));
-  const paint = paintOfRegions(
-    survey,
-    partNumbers,
-    Uint32Array.from(flat, (part) => (part.empty ? 0 : rgbaWord(part.rgb))),
-    trapDepth2(task.trap),
+  const places = new Map(flat.map((part, k) => [part.id, k]));
+  const colourIn = (scene: number) => (part: (typeof flat)[number]) =>
+    part.empty ? 0 : rgbaWord(scene === 0 ? part.rgb : (part.furtherRgb?.[scene - 1] ?? part.rgb));
+  const scenes = scenesShown(task).map((_, scene) => flat.map(colourIn(scene)));
+  const partNumbers = Int32Array.from(input.partOfRegion, (id, region) =>
+    id === null ? -1 : places.get(id)! + flat.length * input.sceneOfRegion![region]!,
   );
+  const paint = paintOfRegions(survey, partNumbers, Uint32Array.from(scenes.flat()), trapDepth2(task.trap));
   const scale = Math.min(1, THUMBNAIL_PX / Math.max(survey.width, survey.height));
   const width = Math.max(1, Math.floor(survey.width * scale));
   const height = Math.max(1, Math.floor(survey.height * scale));

@@ -1,4 +1,4 @@
-import type { Fill, LayerSplit, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
+import type { Fill, LayerSplit, PagePanel, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
 import type { MessagePort } from 'node:worker_threads';
 
@@ -32,6 +32,12 @@ export interface PageInput {
   readonly fills: readonly (readonly [string, Fill])[];
   readonly rulings: readonly (readonly [string, Ruling])[];
   readonly drawn: readonly string[];
+  readonly others: readonly { readonly greyPath: string; readonly bounds: boolean }[];
+  readonly ownBounds: boolean;
+  readonly solids: readonly (readonly [number, number])[];
+  /** With their scenes, where someone corrected them. */
+  readonly panels: readonly PagePanel[] | null;
+  readonly scene: string | null;
   /** With the colours in force, topmost first. */
   readonly groups: readonly PlannedGroup[];
 }
@@ -59,7 +65,16 @@ export interface HandoffTask extends PageInput {
   readonly progress: MessagePort;
 }
 
+/** Lay a sheet of the tray on the simulated scanner's glass; the scan is written to `target` as PNG. */
+export interface ScanTask {
+  readonly kind: 'scan';
+  readonly sheetPath: string;
+  readonly skewDegrees: number;
+  readonly target: string;
+}
+
 export interface WorkerTasks {
+  scan: { task: ScanTask; result: null };
   decode: { task: DecodeTask; result: DecodeAnswer };
   draw: { task: DrawTask; result: DrawResult };
   handoff: { task: HandoffTask; result: null };

@@ -46,7 +46,7 @@ describe('the cast sheet', () => {
   test('shows scratch colours while they are in use', () => {
     const loud = readCastSheet(applyEdits(records, [editPalette('scratch')]).records);
     expect(colourOfPart(loud, 'coat', 'night')).toBe('#ff00ff');
-    expect(planParts(loud, null)[0]!.parts[0]!.rgb).toBe(0xff00ff);
+    expect(planParts(loud, [null])[0]!.parts[0]!.rgb).toBe(0xff00ff);
   });
 
   test('loses a part with all its colours, and gets everything back from the inverse', () => {
@@ -56,7 +56,7 @@ describe('the cast sheet', () => {
   });
 
   test('plans layers with groups and parts topmost first', () => {
-    expect(planParts(sheet, 'night').map((group) => [group.name, ...group.parts.map((part) => part.name)])).toEqual([
+    expect(planParts(sheet, ['night']).map((group) => [group.name, ...group.parts.map((part) => part.name)])).toEqual([
       ['Ana', 'Coat', 'Hat'],
       ['Set', 'Sky'],
     ]);

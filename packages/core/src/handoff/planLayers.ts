@@ -9,6 +9,8 @@ export interface PlannedPart {
   readonly name: string;
   /** 0xRRGGBB */
   readonly rgb: number;
+  /** 0xRRGGBB in each of the further scenes the page shows. @default none */
+  readonly furtherRgb?: readonly number[];
   /** "Leave empty": takes regions, prints nothing. */
   readonly empty: boolean;
 }
@@ -19,8 +21,12 @@ export interface PlannedGroup {
   readonly parts: readonly PlannedPart[];
 }
 
-/** The parts of a sheet as the hand-off stacks them: groups and parts topmost first, with the colours in force. */
-export function planParts(sheet: CastSheet, sceneId: string | null): PlannedGroup[] {
+/**
+ * The parts of a sheet as the hand-off stacks them: groups and parts topmost first, with the colours in force.
+ *
+ * @param scenes the page's own scene, then those its panels have instead.
+ */
+export function planParts(sheet: CastSheet, [sceneId = null, ...further]: readonly (string | null)[]): PlannedGroup[] {
   return sheet.groups.map((group) => ({
     name: group.name,
     parts: sheet.parts
@@ -29,6 +35,7 @@ export function planParts(sheet: CastSheet, sceneId: string | null): PlannedGrou
         id: part.id,
         name: part.name,
         rgb: parseColour(colourOfPart(sheet, part.id, sceneId)),
+        furtherRgb: further.map((scene) => parseColour(colourOfPart(sheet, part.id, scene))),
         empty: part.empty,
       })),
   }));

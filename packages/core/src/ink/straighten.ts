@@ -5,6 +5,11 @@ export const SLOPE_UNIT = 1_000_000;
 /** No page is turned by more than this (about 11 degrees). */
 export const MAX_SLOPE_PPM = 200_000;
 
+/** A slope as an angle, clockwise, for people to read. */
+export function degreesOfSlope(slopePpm: number): number {
+  return (Math.atan(slopePpm / SLOPE_UNIT) * 180) / Math.PI;
+}
+
 /**
  * Turns a picture about its middle, so that lines of the given slope become level. The size stays;
  * what comes in from outside is white.

@@ -134,6 +134,20 @@ export function readPageDocument(records: Records): PageDocument {
   };
 }
 
+/** Points of the solid blacks that are regions of their own, in a lasting order. */
+export function ownSolids({ solids }: Pick<PageDocument, 'solids'>): (readonly [number, number])[] {
+  return [...solids]
+    .filter(([, own]) => own)
+    .map(([key]) => key.split(',').map(Number) as unknown as readonly [number, number])
+    .sort((a, b) => a[1] - b[1] || a[0] - b[0]);
+}
+
+/** The scenes a page shows: its own first, then those its panels have instead. */
+export function scenesShown({ scene, panels }: Pick<PageDocument, 'scene' | 'panels'>): (string | null)[] {
+  const further = (panels ?? []).map((panel) => panel.scene).filter((one) => one !== null && one !== scene);
+  return [scene, ...new Set(further)];
+}
+
 export function editFill(key: string, fill: Fill | null): RecordEdit {
   return { key: FILL + key, value: fill as unknown as Json };
 }

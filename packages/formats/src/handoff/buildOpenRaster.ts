@@ -1,6 +1,7 @@
 import {
   buildPyramid,
   compose,
+  degreesOfSlope,
   paintOfRegions,
   renderParts,
   rgbaWord,
@@ -19,6 +20,8 @@ export interface HandoffInput {
   readonly survey: Survey;
   /** Part of each region, null for none. */
   readonly partOfRegion: readonly (string | null)[];
+  /** Place of each region's scene among those the parts have colours for. @default all in the first */
+  readonly sceneOfRegion?: Int32Array;
   readonly groups: readonly PlannedGroup[];
   readonly trap: TrapRule;
   readonly split: LayerSplit;
@@ -44,8 +47,12 @@ export interface FlatsLayer {
   readonly rgba: Uint8Array;
 }
 
-/** What a hand-off is made from: the part raster and who is in it. */
+/**
+ * What a hand-off is made from: the part raster and who is in it. A part has a number in every scene: that
+ * of the first scene plus `partCount` for each further one.
+ */
 export interface RenderedFlats {
+  readonly partCount: number;
   readonly parts: ReturnType<typeof renderParts>;
   readonly rgbOfPart: readonly number[];
   readonly partNumbers: Int32Array;
@@ -55,17 +62,25 @@ export interface RenderedFlats {
 export function renderFlats(input: HandoffInput): RenderedFlats {
   const flat = input.groups.flatMap((group) => group.parts);
   const number = new Map(flat.map((part, k) => [part.id, part.empty ? -1 : k]));
-  const partNumbers = Int32Array.from(input.partOfRegion, (id) => (id === null ? -1 : (number.get(id) ?? -1)));
+  const partCount = flat.length;
+  const partNumbers = Int32Array.from(input.partOfRegion, (id, region) => {
+    const first = id === null ? -1 : (number.get(id) ?? -1);
+    return first < 0 ? -1 : first + partCount * (input.sceneOfRegion?.[region] ?? 0);
+  });
+  const rgbOfPart = flat.map((part) => part.rgb);
+  const scenes = Math.max(0, ...flat.map((part) => part.furtherRgb?.length ?? 0));
+  for (let k = 0; k < scenes; k++) rgbOfPart.push(...flat.map((part) => part.furtherRgb?.[k] ?? part.rgb));
   return {
-    parts: renderParts(input.survey, partNumbers, flat.length, input.trap),
-    rgbOfPart: flat.map((part) => part.rgb),
+    partCount,
+    parts: renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap),
+    rgbOfPart,
     partNumbers,
   };
 }
 
 /** The layers of flats one at a time, topmost first, so that only one is in memory. */
 export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generator<FlatsLayer> {
-  const { parts, rgbOfPart } = flats;
+  const { parts, rgbOfPart, partCount } = flats;
   if (input.split === 'single') {
     const { width, height } = parts;
     const rgba = cropFlats(parts, rgbOfPart, null, [0, 0, width, height]);
@@ -75,14 +90,12 @@ export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generat
   let part = 0;
   for (const group of input.groups) {
     for (const { name } of group.parts) {
-      const [x0, y0, x1, y1] = parts.box.subarray(part * 4, part * 4 + 4) as unknown as [
-        number,
-        number,
-        number,
-        number,
-      ];
-      if (parts.areaPx[part]! > 0) {
-        const rgba = cropFlats(parts, rgbOfPart, part, [x0, y0, x1, y1]);
+      const numbers: number[] = [];
+      for (let n = part; n < rgbOfPart.length; n += partCount) if (parts.areaPx[n]! > 0) numbers.push(n);
+      if (numbers.length > 0) {
+        const edge = (k: number): number[] => numbers.map((n) => parts.box[n * 4 + k]!);
+        const [x0, y0, x1, y1] = [Math.min(...edge(0)), Math.min(...edge(1)), Math.max(...edge(2)), Math.max(...edge(3))];
+        const rgba = cropFlats(parts, rgbOfPart, new Set(numbers), [x0, y0, x1, y1]);
         yield { group: group.name, name, x: x0, y: y0, width: x1 - x0, height: y1 - y0, rgba };
       }
       part++;
@@ -105,7 +118,7 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
   report(0.1);
   const ink: OraLayer = {
     kind: 'layer',
-    name: 'Line art',
+    name: inkLayerName(survey.slopePpm),
     png: await png(inkRgba(survey.inkAlpha), width, height),
     x: 0,
     y: 0,
@@ -184,6 +197,11 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
 export function buildFlatsPng(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
   const flats = renderFlats(input);
   return encodeFlatsPng(flats.parts, flats.rgbOfPart, input.dpi, ports.encodeRgba);
+}
+
+/** Says by how much the page was turned, because the layer no longer lies as the file it came from. */
+function inkLayerName(slopePpm: number): string {
+  return slopePpm === 0 ? 'Line art' : `Line art (straightened by ${degreesOfSlope(slopePpm).toFixed(2)} degrees)`;
 }
 
 /** Black with the ink's alpha. */

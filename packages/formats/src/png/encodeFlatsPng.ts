@@ -48,13 +48,13 @@ export async function encodeFlatsPng(
 /**
  * A rectangle of the flats as RGBA: fully opaque in the part's exact colour, or nothing.
  *
- * @param only the one part to draw; null draws all.
+ * @param only numbers of the parts to draw; null draws all.
  * @param box `[x0, y0, x1, y1]`, the last two exclusive.
  */
 export function cropFlats(
   parts: PartRaster,
   rgbOfPart: readonly number[],
-  only: number | null,
+  only: ReadonlySet<number> | null,
   box: readonly [number, number, number, number],
 ): Uint8Array {
   const [x0, y0, x1, y1] = box;
@@ -62,7 +62,7 @@ export function cropFlats(
   const words = new Uint32Array(width * (y1 - y0));
   const table = new Uint32Array(rgbOfPart.length + 1);
   rgbOfPart.forEach((rgb, part) => {
-    if (only === null || only === part) {
+    if (only === null || only.has(part)) {
       table[part + 1] = 0xff000000 | ((rgb & 255) << 16) | (rgb & 0xff00) | (rgb >>> 16);
     }
   });
