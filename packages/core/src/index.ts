@@ -49,3 +49,5 @@ export * from './lineart/judgePanel.ts';
 export * from './lineart/measureStrokes.ts';
 export * from './survey/readInk.ts';
 export * from './layout/scenesOfPage.ts';
+export * from './ink/greyAround.ts';
+export * from './page/straightenDocument.ts';

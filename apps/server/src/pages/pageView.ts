@@ -28,5 +28,7 @@ export function pageView(page: PageEntity): PageView {
 
 /** The further ink files of a page, in the order they were added. */
 export function inksOf(page: PageEntity): PageInkEntity[] {
-  return [...page.inks].sort((a, b) => (a.createdAt < b.createdAt ? -1 : a.createdAt > b.createdAt ? 1 : a.id < b.id ? -1 : 1));
+  return [...page.inks].sort((a, b) =>
+    a.createdAt < b.createdAt ? -1 : a.createdAt > b.createdAt ? 1 : a.id < b.id ? -1 : 1,
+  );
 }

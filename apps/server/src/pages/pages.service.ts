@@ -106,7 +106,11 @@ export class PagesService {
   async addInk(pageId: string, file: ArrivedFile): Promise<PageView> {
     const page = await this.find(pageId);
     if (page.inks.length >= MOST_INKS) {
-      throw new DomainError(409, 'too-many-inks', `A page has at most ${MOST_INKS} further ink files. Remove one first.`);
+      throw new DomainError(
+        409,
+        'too-many-inks',
+        `A page has at most ${MOST_INKS} further ink files. Remove one first.`,
+      );
     }
     const { fileName, fileHash, greyHash, format, mode, width, height } = await this.store(file);
     const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, format, mode };

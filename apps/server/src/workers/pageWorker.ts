@@ -106,7 +106,17 @@ async function handoffInput(
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
   const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) => known.has(part));
   const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
-  return { survey, partOfRegion, sceneOfRegion, groups: page.groups, trap: page.trap, split, dpi, scratch, filledCount };
+  return {
+    survey,
+    partOfRegion,
+    sceneOfRegion,
+    groups: page.groups,
+    trap: page.trap,
+    split,
+    dpi,
+    scratch,
+    filledCount,
+  };
 }
 
 async function draw(task: DrawTask): Promise<DrawResult> {

@@ -8,6 +8,8 @@ import { CastPanel } from './cast/CastPanel.tsx';
 import { ClashDialog } from './ClashDialog.tsx';
 import { GapWorklist } from './GapWorklist.tsx';
 import { HandoffPanel } from './handoff/HandoffPanel.tsx';
+import { LineArtPanel } from './lineart/LineArtPanel.tsx';
+import { LineArtWorklist } from './lineart/LineArtWorklist.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { KeysDialog } from './KeysDialog.tsx';
 import { PageStage, type ToolPorts } from './PageStage.tsx';
@@ -26,6 +28,14 @@ export function BenchPage(): ReactNode {
   const { data: job } = useSWR<JobView, Error>(`/api/jobs/${jobId}`);
   return <OpenBench key={pageId} job={job ?? null} jobId={jobId} pageId={pageId} stage={stage} />;
 }
+
+const STAGES: readonly StageName[] = ['lineart', 'gaps', 'flats', 'handoff'];
+const LEFT_NAMES: Record<StageName, string> = {
+  lineart: 'Line art',
+  gaps: 'Gaps',
+  flats: 'Worklist',
+  handoff: 'Hand off',
+};
 
 interface OpenBenchProps {
   readonly job: JobView | null;
@@ -52,8 +62,9 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     return () => opened.close();
   }, [pageId, fail]);
 
-  const current: StageName = stage === 'handoff' || stage === 'gaps' ? stage : 'flats';
+  const current: StageName = STAGES.find((one) => one === stage) ?? 'flats';
   useEffect(() => bench?.setStage(current), [bench, current]);
+  useEffect(() => bench?.setTrim(job?.trim ?? null), [bench, job]);
 
   const goToPage = (direction: 1 | -1): void => {
     const at = job?.pages.findIndex((page) => page.id === pageId) ?? -1;
@@ -122,18 +133,20 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
           onHistory={() => setDialog('history')}
         />
         <Box sx={{ display: 'flex', minHeight: 0 }}>
-          <SidePanel side="left" name={current === 'handoff' ? 'Hand off' : current === 'gaps' ? 'Gaps' : 'Worklist'}>
+          <SidePanel side="left" name={LEFT_NAMES[current]}>
             {current === 'handoff' ? (
               <HandoffPanel />
             ) : current === 'gaps' ? (
               <GapWorklist onTrace={() => toolPorts.current.traceLeak()} />
+            ) : current === 'lineart' ? (
+              <LineArtWorklist />
             ) : (
               <Worklist />
             )}
           </SidePanel>
           <PageStage register={register} />
-          <SidePanel side="right" name="Cast sheet">
-            <CastPanel />
+          <SidePanel side="right" name={current === 'lineart' ? 'The drawing' : 'Cast sheet'}>
+            {current === 'lineart' ? <LineArtPanel /> : <CastPanel />}
           </SidePanel>
         </Box>
         <Readout />

@@ -16,9 +16,11 @@ const SHOWN = 60;
 
 /** Gaps to rule on, those with most at stake first. Zero left means the stage is done. */
 export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): ReactNode {
+  const bench = useBench();
   const phase = useBenchState((state) => state.phase);
   const survey = useBenchState((state) => state.survey);
-  const open = useBenchState((state) => state.openGaps);
+  const open = bench.gaps.listed(useBenchState((state) => state.openGaps));
+  const panelShown = useBenchState((state) => state.panelShown);
   const current = useBenchState((state) => state.gapKey);
   const leak = useBenchState((state) => state.leak);
   const dpi = useBenchState((state) => state.page?.dpi ?? null);
@@ -27,7 +29,8 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
   useEffect(() => {
     list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   }, [current]);
-  if (phase !== 'ready' || survey === null) return <Note>The gaps are listed once the page is read.</Note>;
+  if ((phase !== 'ready' && phase !== 'again') || survey === null)
+    return <Note>The gaps are listed once the page is read.</Note>;
   if (survey.looseEnds > MOST_ENDS) {
     return (
       <Note>
@@ -48,7 +51,7 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
       <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
         <Typography variant="body2">
           {open.length === 0 ? (
-            <b>No gap is left to rule on.</b>
+            <b>No gap is left to rule on{panelShown === null ? '' : ` in panel ${panelShown + 1}`}.</b>
           ) : (
             <>
               <b>{open.length}</b> to rule on, {accepted} closed

@@ -9,6 +9,7 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 import { listenToPointer } from './tools/listenToPointer.ts';
 import { GapTool } from './tools/GapTool.ts';
 import type { PageTool } from './tools/PageTool.ts';
+import { LineArtTool } from './tools/LineArtTool.ts';
 import { SweepTool } from './tools/SweepTool.ts';
 
 /** What keys and buttons do to the tool at hand. */
@@ -28,6 +29,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   const loupe = useBenchState((state) => state.loupe);
   const loupeBox = useRef<HTMLDivElement>(null);
   const stage = useBenchState((state) => state.stage);
+  const comparing = useBenchState((state) => state.comparing);
   const { say } = useNotices();
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
 
@@ -62,7 +64,8 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   useEffect(() => {
     if (canvas === null) return;
     const gaps = new GapTool(bench, say);
-    const tool: PageTool = stage === 'gaps' ? gaps : new SweepTool(bench);
+    const tool: PageTool =
+      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : new SweepTool(bench);
     register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace() });
     const stop = listenToPointer(canvas, bench, tool);
     return () => {
@@ -72,31 +75,93 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   }, [bench, canvas, stage, register, say]);
 
   return (
+    <Box component="main" sx={{ display: 'flex', flex: 1, minWidth: 0, bgcolor: tones.ground }}>
+      {comparing && <Original />}
+      <Box ref={host} sx={{ position: 'relative', flex: 1, minWidth: 0, overflow: 'hidden' }}>
+        <Box
+          ref={loupeBox}
+          aria-hidden
+          sx={{
+            position: 'absolute',
+            left: loupe?.[0] ?? 0,
+            top: loupe?.[1] ?? 0,
+            transform: 'translate(-50%, -50%)',
+            width: 204,
+            height: 204,
+            borderRadius: '50%',
+            overflow: 'hidden',
+            border: '3px solid #fff',
+            boxShadow: '0 0 0 1px #333',
+            visibility: loupe === null ? 'hidden' : 'visible',
+            pointerEvents: 'none',
+          }}
+        />
+        <Reading />
+        <Pointing />
+      </Box>
+    </Box>
+  );
+}
+
+/** The file as it came, at the same place and size as the page beside it. */
+function Original(): ReactNode {
+  const bench = useBench();
+  const host = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const canvas = document.createElement('canvas');
+    canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;display:block';
+    canvas.setAttribute('aria-label', 'The file as it came');
+    host.current!.prepend(canvas);
+    bench.engine.compare(canvas);
+    return () => {
+      bench.engine.compare(null);
+      canvas.remove();
+    };
+  }, [bench]);
+  return (
     <Box
       ref={host}
-      component="main"
-      sx={{ position: 'relative', flex: 1, minWidth: 0, bgcolor: tones.ground, overflow: 'hidden' }}
+      sx={{ position: 'relative', flex: 1, minWidth: 0, overflow: 'hidden', borderRight: '3px solid #fff' }}
     >
-      <Box
-        ref={loupeBox}
-        aria-hidden
-        sx={{
-          position: 'absolute',
-          left: loupe?.[0] ?? 0,
-          top: loupe?.[1] ?? 0,
-          transform: 'translate(-50%, -50%)',
-          width: 204,
-          height: 204,
-          borderRadius: '50%',
-          overflow: 'hidden',
-          border: '3px solid #fff',
-          boxShadow: '0 0 0 1px #333',
-          visibility: loupe === null ? 'hidden' : 'visible',
-          pointerEvents: 'none',
-        }}
-      />
-      <Reading />
+      <Typography
+        variant="caption"
+        sx={{ position: 'absolute', left: 8, top: 8, px: 0.75, bgcolor: tones.sheet, borderRadius: 0.5 }}
+      >
+        as it came
+      </Typography>
     </Box>
+  );
+}
+
+const POINTING = {
+  paper: 'Click bare paper: from there on it is white. Escape drops it.',
+  ink: 'Click ink: from there on it is black. Escape drops it.',
+  panel: 'Drag a rectangle: it becomes a panel. Escape drops it.',
+} as const;
+
+/** What the next click says; what is read while the page stays in view. */
+function Pointing(): ReactNode {
+  const pointing = useBenchState((state) => state.pointing);
+  const again = useBenchState((state) => state.phase === 'again');
+  const text = useBenchState((state) => state.phaseText);
+  if (pointing === null && !again) return null;
+  return (
+    <Typography
+      variant="body2"
+      role="status"
+      sx={{
+        position: 'absolute',
+        left: '50%',
+        bottom: 12,
+        transform: 'translateX(-50%)',
+        px: 1.5,
+        py: 0.5,
+        bgcolor: tones.sheet,
+        borderRadius: 1,
+      }}
+    >
+      {again ? `${text} …` : POINTING[pointing!]}
+    </Typography>
   );
 }
 
@@ -105,7 +170,7 @@ function Reading(): ReactNode {
   const phase = useBenchState((state) => state.phase);
   const text = useBenchState((state) => state.phaseText);
   const share = useBenchState((state) => state.phaseShare);
-  if (phase === 'ready') return null;
+  if (phase === 'ready' || phase === 'again') return null;
   return (
     <Box sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center' }}>
       {phase === 'failed' ? (

@@ -31,7 +31,9 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const total = useBenchState((state) => state.survey?.regions.count ?? 0);
   const openGaps = useBenchState((state) => state.openGaps.length);
   const closures = useBenchState((state) => state.survey?.closures.filter((one) => one.accepted).length ?? 0);
-  const ready = useBenchState((state) => state.phase === 'ready');
+  const ready = useBenchState((state) => state.phase === 'ready' || state.phase === 'again');
+  const measured = useBenchState((state) => state.facts !== null);
+  const lineOpen = useBenchState((state) => state.lineDecisions.length);
   const history = useBenchState((state) => state.history);
   const { undo, redo } = readHistory(history);
   const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
@@ -50,7 +52,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         gap: 1.5,
       }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0, flex: '0 1 330px', gap: 0.5 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0, flex: '1 1 250px', gap: 0.5 }}>
         <Typography variant="body2" noWrap sx={{ minWidth: 0 }}>
           <Link to={page === null ? '/' : `/jobs/${page.jobId}`} style={{ color: tones.quiet }}>
             {job?.name ?? 'Job'}
@@ -76,7 +78,15 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
           </IconButton>
         </Tooltip>
       </Box>
-      <Box component="nav" aria-label="Stages" sx={{ display: 'flex', flex: 1, justifyContent: 'center' }}>
+      <Box component="nav" aria-label="Stages" sx={{ display: 'flex', justifyContent: 'center' }}>
+        <Stage
+          to={`${base}/lineart`}
+          name="Line art"
+          here={stage === 'lineart'}
+          share={!measured ? 0 : 1 - lineOpen / Math.max(lineOpen, 8)}
+        >
+          {!measured ? '…' : lineOpen === 0 ? 'done' : `${lineOpen} to decide`}
+        </Stage>
         <Stage
           to={`${base}/gaps`}
           name="Gaps"
@@ -92,7 +102,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
           {!ready ? '…' : open === 0 ? 'ready' : `${open} would be empty`}
         </Stage>
       </Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', flex: '0 1 330px', justifyContent: 'flex-end' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>
         <SyncNote />
         <Tooltip title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}>
           <span>
@@ -139,7 +149,7 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       aria-current={here ? 'step' : undefined}
       sx={{
         position: 'relative',
-        width: 150,
+        width: 128,
         px: 1.5,
         display: 'flex',
         flexDirection: 'column',

@@ -2,11 +2,12 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { Key } from './Key.tsx';
 import { areaText } from './measures.ts';
+import { regionsInPanel } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
@@ -18,7 +19,13 @@ const SHOWN = 60;
 export function Worklist(): ReactNode {
   const bench = useBench();
   const phase = useBenchState((state) => state.phase);
-  const open = useBenchState((state) => state.openRegions);
+  const whole = useBenchState((state) => state.openRegions);
+  const panelShown = useBenchState((state) => state.panelShown);
+  const panelOfRegion = useBenchState((state) => state.panelOfRegion);
+  const open = useMemo(
+    () => regionsInPanel({ openRegions: whole, panelShown, panelOfRegion }),
+    [whole, panelShown, panelOfRegion],
+  );
   const current = useBenchState((state) => state.current);
   const survey = useBenchState((state) => state.survey);
   const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
@@ -35,7 +42,8 @@ export function Worklist(): ReactNode {
     list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   }, [current]);
 
-  if (phase !== 'ready' || survey === null) return <Note>The list is made once the page is read.</Note>;
+  if ((phase !== 'ready' && phase !== 'again') || survey === null)
+    return <Note>The list is made once the page is read.</Note>;
   return (
     <>
       {conflicts.length > 0 && (
@@ -53,15 +61,21 @@ export function Worklist(): ReactNode {
       <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
         <Typography variant="body2">
           {open.length === 0 ? (
-            <b>Every region has its part.</b>
+            <b>{panelShown === null ? 'Every region has its part.' : `Panel ${panelShown + 1} has all its parts.`}</b>
           ) : (
             <>
-              <b>{open.length}</b> of {survey.regions.count} regions without a part
+              <b>{open.length}</b>
+              {panelShown === null ? ` of ${survey.regions.count} regions` : ` regions in panel ${panelShown + 1}`}{' '}
+              without a part
             </>
           )}
         </Typography>
         <Typography variant="caption" color="text.secondary" component="p">
-          {open.length === 0 ? (
+          {open.length === 0 && panelShown !== null ? (
+            <>
+              <Key>]</Key> goes to the next panel
+            </>
+          ) : open.length === 0 ? (
             <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
               Go on to Hand off
             </Button>

@@ -1,4 +1,4 @@
-import type { JobView, PageView } from '@jumble/contracts';
+import type { JobView, PageView, ScannerView } from '@jumble/contracts';
 import UploadFileIcon from '@mui/icons-material/UploadFile';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -16,6 +16,8 @@ import { DeskFrame } from './DeskFrame.tsx';
 import { PageCard } from './PageCard.tsx';
 import { progressOf, progressText } from './progress.ts';
 import { ResolutionDialog } from './ResolutionDialog.tsx';
+import { ScanDialog } from './ScanDialog.tsx';
+import { TrimDialog } from './TrimDialog.tsx';
 import { UploadList } from './UploadList.tsx';
 import { useUploads } from './useUploads.ts';
 
@@ -31,6 +33,8 @@ const ACCEPT = {
 export function JobPage(): ReactNode {
   const { jobId = '' } = useParams();
   const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
+  const { data: scanner } = useSWR<ScannerView, Error>('/api/scanner');
+  const [dialog, setDialog] = useState<'scan' | 'trim' | null>(null);
   const { fail } = useNotices();
   const [unstated, setUnstated] = useState<readonly PageView[]>([]);
   const uploads = useUploads(jobId, (page) => {
@@ -70,9 +74,19 @@ export function JobPage(): ReactNode {
           </Typography>
         }
         actions={
-          <Button variant="contained" startIcon={<UploadFileIcon />} onClick={open}>
-            Add pages
-          </Button>
+          <>
+            <Button onClick={() => setDialog('trim')} disabled={job === undefined}>
+              Trim and bleed
+            </Button>
+            {scanner !== undefined && scanner.sheets.length > 0 && (
+              <Button variant="outlined" onClick={() => setDialog('scan')}>
+                Scan a page
+              </Button>
+            )}
+            <Button variant="contained" startIcon={<UploadFileIcon />} onClick={open}>
+              Add pages
+            </Button>
+          </>
         }
       >
         {error !== undefined && <Alert severity="error">{error.message}</Alert>}
@@ -130,6 +144,18 @@ export function JobPage(): ReactNode {
         >
           <Typography variant="h1">Drop to add these pages</Typography>
         </Box>
+      )}
+      {scanner !== undefined && dialog === 'scan' && (
+        <ScanDialog
+          open
+          jobId={jobId}
+          scanner={scanner}
+          onClose={() => setDialog(null)}
+          onScanned={() => void mutate()}
+        />
+      )}
+      {job !== undefined && dialog === 'trim' && (
+        <TrimDialog job={job} onClose={() => setDialog(null)} onChanged={() => void mutate()} />
       )}
       <ResolutionDialog
         page={unstated[0] ?? null}

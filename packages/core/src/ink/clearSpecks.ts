@@ -19,6 +19,18 @@ export function countSpecks({ count, areaPx }: Pick<InkPieces, 'count' | 'areaPx
   return counts;
 }
 
+/** `[x, y, ink in px²]` of each piece that {@link countSpecks} counts as a speck, at most `most` of them. */
+export function speckPlaces({ count, areaPx, box }: InkPieces, most: number): Float32Array {
+  const places: number[] = [];
+  for (let piece = 0; piece < count && places.length < 3 * most; piece++) {
+    const area = areaPx[piece]!;
+    if (area < HAZE_PX2 || area > MOST_SPECK_PX2) continue;
+    const b = piece * 4;
+    places.push((box[b]! + box[b + 2]! - 1) / 2, (box[b + 1]! + box[b + 3]! - 1) / 2, area);
+  }
+  return Float32Array.from(places);
+}
+
 /** Wipes out pieces of ink up to a size; nothing that touches a line is such a piece. @returns how many went. */
 export function clearSpecks(inkAlpha: Uint8Array, width: number, pieces: InkPieces, limitPx2: number): number {
   let gone = 0;

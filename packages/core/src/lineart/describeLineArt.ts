@@ -1,5 +1,5 @@
 import { SURE_FROM } from '../gaps/mergeCells.ts';
-import { countSpecks } from '../ink/clearSpecks.ts';
+import { countSpecks, speckPlaces } from '../ink/clearSpecks.ts';
 import { findSolids, type Solid } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
@@ -20,6 +20,8 @@ export interface JudgedPanel extends Panel {
 export interface LineArtFacts extends StrokeFacts {
   /** Pieces of ink by size, see {@link countSpecks}. */
   readonly specks: Uint32Array;
+  /** See {@link speckPlaces}. */
+  readonly speckAt: Float32Array;
   /** The size up to which specks are dirt rather than drawing, in px². */
   readonly speckLimitPx2: number;
   readonly solids: readonly Solid[];
@@ -51,6 +53,7 @@ export function describeLineArt(open: OpenSurvey, corrected: readonly Pick<Panel
   return {
     ...strokes,
     specks,
+    speckAt: speckPlaces(pieces, MOST_SHOWN),
     speckLimitPx2: dirtLimit(specks, lineWidth),
     solids,
     solidShare: solidPx / (width * height),
@@ -62,6 +65,8 @@ export function describeLineArt(open: OpenSurvey, corrected: readonly Pick<Panel
   };
 }
 
+/** More specks than this are counted, not shown. */
+const MOST_SHOWN = 20_000;
 /** Dots of the drawing itself are seldom smaller than this share of a square of the line. */
 const DOT_SHARE = 0.45;
 
@@ -92,4 +97,3 @@ function countIn(panel: Panel, { base, survey }: OpenSurvey, stripes: StrokeFact
 
 /** Ends that say less are hatching. */
 const LEAST_WEIGHT = 0.3;
-

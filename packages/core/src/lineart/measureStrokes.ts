@@ -27,7 +27,9 @@ const WIDTH_BINS = 160;
 const SQUARES = 64;
 
 /** Cost: two reads of the ink. */
-export function measureStrokes(survey: Pick<Survey, 'width' | 'height' | 'inkAlpha' | 'field' | 'lineWidthPx'>): StrokeFacts {
+export function measureStrokes(
+  survey: Pick<Survey, 'width' | 'height' | 'inkAlpha' | 'field' | 'lineWidthPx'>,
+): StrokeFacts {
   const { width, height, inkAlpha, field, lineWidthPx } = survey;
   const squarePx = Math.max(8, Math.ceil(Math.max(width, height) / SQUARES));
   const columns = Math.ceil(width / squarePx);

@@ -20,6 +20,8 @@ export interface PageInk {
   readonly printed: Uint8Array;
   /** What regions end at; the same array where that is everything. */
   readonly bounds: Uint8Array;
+  /** The page's own file as its ink was read from it: level and even. */
+  readonly grey: GreyRaster;
   readonly inkPoints: InkPoints;
   readonly paper: PaperTone;
   readonly flattened: boolean;
@@ -44,18 +46,23 @@ export function readInk(
   const paper = measurePaper(grey);
   const flattened = prep.flatten === 'auto' ? isUneven(paper) : prep.flatten;
   const cleared = { count: 0 };
-  const read = (one: GreyRaster, points: 'auto' | InkPoints, tone: PaperTone, flat: boolean): [Uint8Array, InkPoints] => {
+  const read = (
+    one: GreyRaster,
+    points: 'auto' | InkPoints,
+    tone: PaperTone,
+    flat: boolean,
+  ): [Uint8Array, InkPoints, GreyRaster] => {
     const even = flat ? flattenPaper(one, tone) : one;
     const level = prep.slopePpm === null || prep.slopePpm === 0 ? even : straighten(even, prep.slopePpm);
     const found = points === 'auto' ? measureInkPoints(even) : points;
     const alpha = inkFromGrey(level, found, new Uint8Array(allocate(width * height)));
     if (prep.speckLimitPx2 !== null && prep.speckLimitPx2 > 0)
       cleared.count += clearSpecks(alpha, width, labelInk(alpha, width, height), prep.speckLimitPx2);
-    return [alpha, found];
+    return [alpha, found, level];
   };
 
-  const [own, inkPoints] = read(grey, prep.inkPoints, paper, flattened);
-  const facts = { inkPoints, paper, flattened };
+  const [own, inkPoints, level] = read(grey, prep.inkPoints, paper, flattened);
+  const facts = { grey: level, inkPoints, paper, flattened };
   if (others.length === 0 && ownBounds) return { printed: own, bounds: own, ...facts, specksCleared: cleared.count };
   const all = ownBounds && others.every((one) => one.bounds);
   const bounds = all ? own : new Uint8Array(allocate(width * height));

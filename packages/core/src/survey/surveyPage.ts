@@ -133,7 +133,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
     found = findCuts({ width, height, ink: bounds, nearest: field }, lineWidthPx.median, gapsFoundToPx);
   }
-  const base: InkBase = { width, height, bounds, faintInk, runs, field, found };
+  const base: InkBase = { width, height, grey: ink.grey, bounds, faintInk, runs, field, found };
   const drawn = options.drawn ?? [];
   const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
   markFaintInk(bounds, faintInk, false);
@@ -208,6 +208,8 @@ function reshapeBounds(
 export interface InkBase {
   readonly width: number;
   readonly height: number;
+  /** What the ink was read from: level and even. */
+  readonly grey: GreyRaster;
   /** What regions end at, 0..255 a pixel. */
   readonly bounds: Uint8Array;
   readonly faintInk: Int32Array;

@@ -94,7 +94,12 @@ export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generat
       for (let n = part; n < rgbOfPart.length; n += partCount) if (parts.areaPx[n]! > 0) numbers.push(n);
       if (numbers.length > 0) {
         const edge = (k: number): number[] => numbers.map((n) => parts.box[n * 4 + k]!);
-        const [x0, y0, x1, y1] = [Math.min(...edge(0)), Math.min(...edge(1)), Math.max(...edge(2)), Math.max(...edge(3))];
+        const [x0, y0, x1, y1] = [
+          Math.min(...edge(0)),
+          Math.min(...edge(1)),
+          Math.max(...edge(2)),
+          Math.max(...edge(3)),
+        ];
         const rgba = cropFlats(parts, rgbOfPart, new Set(numbers), [x0, y0, x1, y1]);
         yield { group: group.name, name, x: x0, y: y0, width: x1 - x0, height: y1 - y0, rgba };
       }

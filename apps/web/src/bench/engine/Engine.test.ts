@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP } from '@jumble/core';
 import { Engine } from './Engine.ts';
-import type { DrawRequest, SurveyRequest } from './messages.ts';
+import type { DrawRequest, ReadFrom, SurveyRequest } from './messages.ts';
 
 /** A worker that keeps what it is told; the test answers for it. */
 class FakeWorker {
@@ -46,23 +47,31 @@ afterEach(() => {
 });
 
 const by = { maxGapPx: 'auto' as const, rulings: new Map<string, 'closed' | 'open'>(), drawn: [] };
-const prep = { inkPoints: 'auto' as const, crumbLimitPx2: 'auto' as const, maxGapPx: 'auto' as const };
+const from = (width: number, height: number): ReadFrom => ({
+  url: '/grey',
+  width,
+  height,
+  prep: DEFAULT_PREP,
+  ownBounds: true,
+  others: [],
+  solids: [],
+});
 
 describe('the engine', () => {
   test('reads a page with progress, and hands it to the drawing worker', async () => {
-    const reading = engine.survey('/grey', 10, 20, prep, by);
+    const reading = engine.survey(from(10, 20), by);
     const [request] = computing.told as [Extract<SurveyRequest, { kind: 'survey' }>];
-    expect(request).toMatchObject({ kind: 'survey', url: '/grey', width: 10, height: 20 });
+    expect(request).toMatchObject({ kind: 'survey', from: { url: '/grey', width: 10, height: 20 } });
     computing.answer({ kind: 'step', id: request.id, text: 'The ink is read', share: 0.25 });
     computing.answer({ kind: 'step', id: 999, text: 'stale', share: 1 });
     computing.answer({ kind: 'surveyed', id: request.id, survey: { name: 'survey' }, levels: [] });
-    expect(await reading).toMatchObject({ survey: { name: 'survey' } });
+    expect(await reading).toMatchObject({ name: 'survey' });
     expect(steps).toEqual([['The ink is read', 0.25]]);
     expect(drawing.told.at(-1)).toMatchObject({ kind: 'page', survey: { name: 'survey' } });
   });
 
   test('says what went wrong in a worker, and when a worker stops', async () => {
-    const failing = engine.survey('/grey', 1, 1, prep, by);
+    const failing = engine.survey(from(1, 1), by);
     computing.answer({
       kind: 'failed',
       id: (computing.told[0] as { id: number }).id,

@@ -1,10 +1,11 @@
-import type { LeakTrace, Prep, PyramidLevel, Survey, Viewport } from '@jumble/core';
+import type { Change, LeakTrace, LineArtFacts, PagePanel, Skew, Survey, Viewport } from '@jumble/core';
 import type {
   CropOf,
   DivideBy,
   DrawAnswer,
   DrawRequest,
   Overlay,
+  ReadFrom,
   SurveyAnswer,
   SurveyRequest,
   ViewOptions,
@@ -62,17 +63,41 @@ export class Engine {
   }
 
   /** Reads a page in the computing worker; rejects when it fails or is cancelled. */
-  async survey(
-    url: string,
-    width: number,
-    height: number,
-    prep: Prep,
-    by: DivideBy,
-  ): Promise<{ survey: Survey; levels: readonly PyramidLevel[] }> {
-    const answer = await this.ask({ kind: 'survey', id: this.nextId++, url, width, height, prep, by });
+  async survey(from: ReadFrom, by: DivideBy): Promise<Survey> {
+    const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
-    this.send({ kind: 'page', seq: ++this.seq, survey: answer.survey, levels: answer.levels });
+    const { survey, levels, original } = answer;
+    this.send({ kind: 'page', seq: ++this.seq, survey, levels, original });
+    return survey;
+  }
+
+  /** Measures the line art that was read last. */
+  async describe(panels: readonly PagePanel[] | null): Promise<{ facts: LineArtFacts; skew: Skew | null }> {
+    const answer = await this.ask({ kind: 'describe', id: this.nextId++, panels });
+    if (answer.kind !== 'described') throw new Error('The line art could not be measured.');
     return answer;
+  }
+
+  /** Grey of the page at a point, 0..255. */
+  async greyAt(x: number, y: number): Promise<number> {
+    const answer = await this.ask({ kind: 'grey', id: this.nextId++, x, y });
+    if (answer.kind !== 'greyFound') throw new Error('The grey could not be read.');
+    return answer.grey;
+  }
+
+  async changesSince(url: string): Promise<readonly Change[]> {
+    const answer = await this.ask({ kind: 'changes', id: this.nextId++, url });
+    if (answer.kind !== 'changed') throw new Error('The changes could not be found.');
+    return answer.changes;
+  }
+
+  /** Shows the file as it came on a second canvas; null takes it away. */
+  compare(canvas: HTMLCanvasElement | null): void {
+    const offscreen = canvas?.transferControlToOffscreen() ?? null;
+    this.drawing.postMessage(
+      { kind: 'compare', canvas: offscreen } satisfies DrawRequest,
+      offscreen === null ? [] : [offscreen],
+    );
   }
 
   /** Divides the page by other rulings and closures; nothing is shown before {@link showDivision}. */

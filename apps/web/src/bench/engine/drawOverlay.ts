@@ -1,5 +1,5 @@
 import type { Viewport } from '@jumble/core';
-import { STROKE, type Overlay } from './messages.ts';
+import { STROKE, type Overlay, type OverlayShape, type ShapeLook } from './messages.ts';
 
 /** Marks are told apart by their shape first: solid, dashed, dotted, with squares at the ends for those drawn by hand. */
 const LOOKS = {
@@ -37,6 +37,8 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
     context.strokeStyle = colour;
     trace();
   };
+  for (const shape of overlay.shapes) drawShape(context, shape, sx, sy);
+  drawSpecks(context, overlay.specks, view);
   const { closures } = overlay;
   for (let k = 0; k * 5 < closures.length; k++) {
     const [x0, y0, x1, y1, stroke] = closures.subarray(k * 5, k * 5 + 5) as unknown as [
@@ -90,6 +92,70 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
     ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], CURRENT);
   }
   context.setLineDash([]);
+}
+
+/** Outlines differ in their dashes first, then in colour. */
+const SHAPES: Record<ShapeLook, { readonly colour: string; readonly dash: readonly number[]; readonly width: number }> =
+  {
+    panel: { colour: '#2f5d68', dash: [], width: 2 },
+    chosen: { colour: CURRENT, dash: [], width: 3 },
+    balloon: { colour: '#5b4a9c', dash: [2, 4], width: 2.5 },
+    solid: { colour: '#b06a00', dash: [9, 4], width: 2.5 },
+    change: { colour: '#a32c5b', dash: [6, 3, 2, 3], width: 2.5 },
+    trim: { colour: '#1b1c1d', dash: [14, 5], width: 1.5 },
+    bleed: { colour: '#1b1c1d', dash: [3, 5], width: 1.5 },
+  };
+
+function drawShape(
+  context: OffscreenCanvasRenderingContext2D,
+  { points, look, label, handles }: OverlayShape,
+  sx: (x: number) => number,
+  sy: (y: number) => number,
+): void {
+  const { colour, dash, width } = SHAPES[look];
+  const trace = (): void => {
+    context.beginPath();
+    // Corners lie between pixels, not on them.
+    points.forEach(([x, y], k) =>
+      k === 0 ? context.moveTo(sx(x - 0.5), sy(y - 0.5)) : context.lineTo(sx(x - 0.5), sy(y - 0.5)),
+    );
+    context.closePath();
+    context.stroke();
+  };
+  context.setLineDash([]);
+  context.lineWidth = width + 2;
+  context.strokeStyle = 'rgba(255,255,255,0.8)';
+  trace();
+  context.setLineDash([...dash]);
+  context.lineWidth = width;
+  context.strokeStyle = colour;
+  trace();
+  context.setLineDash([]);
+  context.fillStyle = colour;
+  if (handles === true) for (const [x, y] of points) context.fillRect(sx(x - 0.5) - 5, sy(y - 0.5) - 5, 10, 10);
+  if (label === undefined) return;
+  const [lx, ly] = [Math.min(...points.map(([x]) => sx(x))), Math.min(...points.map(([, y]) => sy(y)))];
+  context.font = '600 13px "IBM Plex Sans", sans-serif';
+  const room = context.measureText(label).width + 10;
+  context.fillRect(lx, ly, room, 20);
+  context.fillStyle = '#fff';
+  context.fillText(label, lx + 5, ly + 14.5);
+}
+
+function drawSpecks(context: OffscreenCanvasRenderingContext2D, specks: Float32Array, view: Viewport): void {
+  context.setLineDash([]);
+  context.lineWidth = 1.5;
+  context.strokeStyle = CURRENT;
+  context.beginPath();
+  for (let k = 0; k < specks.length; k += 3) {
+    const x = (specks[k]! + 0.5 - view.x) * view.scale;
+    const y = (specks[k + 1]! + 0.5 - view.y) * view.scale;
+    if (x < -20 || y < -20 || x > view.width + 20 || y > view.height + 20) continue;
+    const radius = Math.max(5, specks[k + 2]! * view.scale + 3);
+    context.moveTo(x + radius, y);
+    context.arc(x, y, radius, 0, 2 * Math.PI);
+  }
+  context.stroke();
 }
 
 function ends(

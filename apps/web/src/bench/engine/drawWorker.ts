@@ -9,6 +9,7 @@ import {
   type Viewport,
 } from '@jumble/core';
 import { drawLoupe } from './drawLoupe.ts';
+import { drawOriginal } from './drawOriginal.ts';
 import { drawOverlay } from './drawOverlay.ts';
 import { OPEN, type CropOf, type DrawAnswer, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
 
@@ -26,6 +27,8 @@ interface Rect {
 let canvas: OffscreenCanvas | undefined;
 let context: OffscreenCanvasRenderingContext2D | undefined;
 let loupeContext: OffscreenCanvasRenderingContext2D | undefined;
+let beside: OffscreenCanvasRenderingContext2D | undefined;
+let original: Uint8Array | undefined;
 let survey: Survey | undefined;
 let levels: readonly PyramidLevel[] = [];
 let paint: CellPaint | undefined;
@@ -59,7 +62,11 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       loupeContext = request.loupe.getContext('2d') ?? undefined;
       break;
     case 'page':
+      original = request.original;
       takePage(request.survey, request.levels);
+      break;
+    case 'compare':
+      beside = request.canvas?.getContext('2d', { alpha: false }) ?? undefined;
       break;
     case 'division':
       takePage(request.survey, levels);
@@ -202,6 +209,8 @@ function draw(): void {
     if (dirty !== undefined) drawRect({ ...dirty, x: dirty.x + dx, y: dirty.y + dy });
   }
   if (moved === null) zoomedAt = started;
+  if (beside !== undefined && survey !== undefined && original !== undefined)
+    drawOriginal(beside, original, survey.width, survey.height, viewport);
   drawn = viewport;
   whole = false;
   dirty = undefined;

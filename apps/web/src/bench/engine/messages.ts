@@ -1,4 +1,15 @@
-import type { LeakTrace, Prep, PyramidLevel, Ruling, Survey, Viewport } from '@jumble/core';
+import type {
+  Change,
+  LeakTrace,
+  LineArtFacts,
+  PagePanel,
+  Prep,
+  PyramidLevel,
+  Ruling,
+  Skew,
+  Survey,
+  Viewport,
+} from '@jumble/core';
 
 /** What divides a page beyond its ink. */
 export interface DivideBy {
@@ -7,17 +18,27 @@ export interface DivideBy {
   readonly drawn: readonly string[];
 }
 
+/** What a page is read from. */
+export interface ReadFrom {
+  /** Grey raster of the page's own file. */
+  readonly url: string;
+  readonly width: number;
+  readonly height: number;
+  readonly prep: Prep;
+  readonly ownBounds: boolean;
+  readonly others: readonly { readonly url: string; readonly bounds: boolean }[];
+  readonly solids: readonly (readonly [number, number])[];
+}
+
 /** To the computing worker. */
 export type SurveyRequest =
-  | {
-      readonly kind: 'survey';
-      readonly id: number;
-      readonly url: string;
-      readonly width: number;
-      readonly height: number;
-      readonly prep: Prep;
-      readonly by: DivideBy;
-    }
+  | { readonly kind: 'survey'; readonly id: number; readonly from: ReadFrom; readonly by: DivideBy }
+  /** Facts about the line art; panels as the flatter has them, or null to find them. */
+  | { readonly kind: 'describe'; readonly id: number; readonly panels: readonly PagePanel[] | null }
+  /** Grey of the page at a point, as the ink is read from it. */
+  | { readonly kind: 'grey'; readonly id: number; readonly x: number; readonly y: number }
+  /** What differs from the raster before a revision. */
+  | { readonly kind: 'changes'; readonly id: number; readonly url: string }
   | { readonly kind: 'divide'; readonly id: number; readonly by: DivideBy }
   | {
       readonly kind: 'trace';
@@ -35,7 +56,12 @@ export type SurveyAnswer =
       readonly id: number;
       readonly survey: Survey;
       readonly levels: readonly PyramidLevel[];
+      /** The page's own file as it came, one byte a pixel. */
+      readonly original: Uint8Array;
     }
+  | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
+  | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }
+  | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
   | { readonly kind: 'divided'; readonly id: number; readonly survey: Survey }
   | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
   | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
@@ -53,7 +79,19 @@ export type CropOf = { readonly region: number } | { readonly x: number; readonl
 /** How a closure is drawn: bounds regions, is proposed but open, was ruled open, was drawn by hand. */
 export const STROKE = { closed: 0, proposed: 1, ruledOpen: 2, hand: 3 } as const;
 
-/** Marks over the page that are no ink: closures, a closure being drawn, a leak. */
+/** How an outline is drawn. */
+export type ShapeLook = 'panel' | 'chosen' | 'balloon' | 'solid' | 'change' | 'trim' | 'bleed';
+
+/** An outline over the page with a word to it. */
+export interface OverlayShape {
+  readonly points: readonly (readonly [number, number])[];
+  readonly look: ShapeLook;
+  readonly label?: string;
+  /** Squares at the corners, to be dragged. */
+  readonly handles?: boolean;
+}
+
+/** Marks over the page that are no ink: closures, a closure being drawn, a leak, panels, specks. */
 export interface Overlay {
   /** `[x0, y0, x1, y1, stroke]` each, in page px. */
   readonly closures: Float32Array;
@@ -63,12 +101,23 @@ export interface Overlay {
   /** Page points of a leak's way. */
   readonly leak: Int32Array | null;
   readonly narrowest: readonly [number, number] | null;
+  readonly shapes: readonly OverlayShape[];
+  /** `[x, y, radius]` of each speck that would go, in page px. */
+  readonly specks: Float32Array;
 }
 
 /** To the drawing worker. Every message that changes the picture carries a sequence number. */
 export type DrawRequest =
   | { readonly kind: 'canvas'; readonly canvas: OffscreenCanvas; readonly loupe: OffscreenCanvas }
-  | { readonly kind: 'page'; readonly seq: number; readonly survey: Survey; readonly levels: readonly PyramidLevel[] }
+  | {
+      readonly kind: 'page';
+      readonly seq: number;
+      readonly survey: Survey;
+      readonly levels: readonly PyramidLevel[];
+      readonly original: Uint8Array;
+    }
+  /** A second canvas that shows the file as it came, at the same place; null takes it away. */
+  | { readonly kind: 'compare'; readonly canvas: OffscreenCanvas | null }
   /** Other regions on the same page. */
   | { readonly kind: 'division'; readonly seq: number; readonly survey: Survey }
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }

@@ -2,17 +2,24 @@ import {
   autoMaxGap,
   coarsePaper,
   buildPyramid,
+  describeLineArt,
+  findChanges,
   findTouching,
+  greyAround,
+  measureSkew,
   openSurvey,
+  readInk,
   redrawSurvey,
   refreshPyramid,
   ruleSurvey,
   traceLeak,
+  type Change,
   type OpenSurvey,
+  type OtherInk,
   type PyramidLevel,
   type SurveyStep,
 } from '@jumble/core';
-import type { DivideBy, SurveyAnswer, SurveyRequest } from './messages.ts';
+import type { DivideBy, ReadFrom, SurveyAnswer, SurveyRequest } from './messages.ts';
 
 const STEP: Record<SurveyStep, { text: string; share: number }> = {
   ink: { text: 'The regions are found', share: 0.45 },
@@ -26,7 +33,9 @@ const STEP: Record<SurveyStep, { text: string; share: number }> = {
 let open: OpenSurvey | undefined;
 let levels: PyramidLevel[] = [];
 let drawn = '';
+let readFrom: ReadFrom | undefined;
 const shared = (bytes: number): SharedArrayBuffer => new SharedArrayBuffer(bytes);
+const plain = (bytes: number): ArrayBuffer => new ArrayBuffer(bytes);
 const answer = (message: SurveyAnswer): void => postMessage(message);
 
 self.onmessage = (event: MessageEvent<SurveyRequest>) => {
@@ -54,21 +63,73 @@ async function run(request: SurveyRequest): Promise<void> {
     answer({ kind: 'traced', id: request.id, trace });
     return;
   }
-  const { id, width, height } = request;
+  if (request.kind === 'describe') {
+    const { base, survey } = opened();
+    const { blackPoint, whitePoint } = survey.inkPoints;
+    // A page that was turned is level now: what is left to turn is measured on it.
+    const skew = measureSkew(base.grey, (blackPoint + whitePoint) >> 1);
+    answer({ kind: 'described', id: request.id, facts: describeLineArt(opened(), request.panels), skew });
+    return;
+  }
+  if (request.kind === 'grey') {
+    answer({ kind: 'greyFound', id: request.id, grey: greyAround(opened().base.grey, request.x, request.y) });
+    return;
+  }
+  if (request.kind === 'changes') {
+    answer({ kind: 'changed', id: request.id, changes: await changesSince(request.url) });
+    return;
+  }
+  const { id, from, by } = request;
+  const { width, height } = from;
   answer({ kind: 'step', id, text: 'The line art is fetched', share: 0.05 });
-  const response = await fetch(request.url);
-  if (!response.ok) throw new Error('The line art could not be fetched. Reload the page.');
-  const data = new Uint8Array(await response.arrayBuffer());
+  const data = await rasterAt(from.url);
+  const others: OtherInk[] = [];
+  for (const { url, bounds } of from.others)
+    others.push({ grey: { width, height, data: await rasterAt(url) }, bounds });
+  for (const url of rasters.keys())
+    if (url !== from.url && !from.others.some((one) => one.url === url)) rasters.delete(url);
   answer({ kind: 'step', id, text: 'The ink is read', share: 0.25 });
-  open = openSurvey({ width, height, data }, request.prep, {
+  readFrom = from;
+  open = openSurvey({ width, height, data }, from.prep, {
     allocate: shared,
     onStep: (step) => answer({ kind: 'step', id, ...STEP[step] }),
-    rulings: request.by.rulings,
-    drawn: request.by.drawn,
+    rulings: by.rulings,
+    drawn: by.drawn,
+    others,
+    ownBounds: from.ownBounds,
+    solids: from.solids,
   });
-  drawn = request.by.drawn.join(' ');
+  drawn = by.drawn.join(' ');
   levels = buildPyramid(open.survey, shared);
-  answer({ kind: 'surveyed', id, survey: open.survey, levels });
+  answer({ kind: 'surveyed', id, survey: open.survey, levels, original: data });
+}
+
+/** Rasters of the page's files, by address: settings change more often than files. */
+const rasters = new Map<string, Uint8Array>();
+
+async function rasterAt(url: string): Promise<Uint8Array> {
+  const known = rasters.get(url);
+  if (known !== undefined) return known;
+  const response = await fetch(url);
+  if (!response.ok) throw new Error('The line art could not be fetched. Reload the page.');
+  const bytes = await response.arrayBuffer();
+  // Shared with the drawing worker, which shows it beside the result.
+  const data = new Uint8Array(shared(bytes.byteLength));
+  data.set(new Uint8Array(bytes));
+  rasters.set(url, data);
+  return data;
+}
+
+async function changesSince(url: string): Promise<readonly Change[]> {
+  const { survey } = opened();
+  const { width, height } = survey;
+  const grey = { width, height, data: await rasterAt(url) };
+  // Only the page's own file was replaced: the others would be the same on both sides.
+  const before = readInk(grey, { ...readFrom!.prep, inkPoints: 'auto' }, [], true, plain).printed;
+  const own = { width, height, data: await rasterAt(readFrom!.url) };
+  const after = readFrom!.others.length === 0 ? survey.inkAlpha : readInk(own, readFrom!.prep, [], true, plain).printed;
+  rasters.delete(url);
+  return findChanges(before, after, width, height, survey.lineWidthPx.median);
 }
 
 function opened(): OpenSurvey {

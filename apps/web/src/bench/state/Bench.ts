@@ -1,17 +1,23 @@
-import type { AppendedView, DocumentView, PageView, StepScope, StepView } from '@jumble/contracts';
+import type { AppendedView, DocumentView, PageView, StepScope, StepView, TrimDto } from '@jumble/contracts';
 import {
   assignRegions,
+  boxOf,
   colourOfPart,
+  contains,
   editPalette,
   editScratch,
   editTrap,
   formatColour,
+  MAIN_INK,
+  ownSolids,
+  panelOfPoints,
   parseColour,
   readCastSheet,
   readHistory,
   readPageDocument,
   regionAt,
   rgbaWord,
+  scenesOfPage,
   scratchColours,
   touchingParts,
   trapDepth2,
@@ -26,9 +32,10 @@ import {
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
-import { OPEN, type ViewOptions } from '../engine/messages.ts';
-import { INITIAL, type BenchState, type StageName } from './benchState.ts';
+import { OPEN, type ReadFrom, type ViewOptions } from '../engine/messages.ts';
+import { INITIAL, regionsInPanel, type BenchState, type StageName } from './benchState.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
+import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { fitPage, showBox } from './viewport.ts';
@@ -41,6 +48,9 @@ export class Bench {
   readonly store: StoreApi<BenchState> = createStore<BenchState>(() => INITIAL);
   readonly engine: Engine;
   readonly gaps = new GapDesk(this);
+  readonly lineArt = new LineArtDesk(this);
+  /** What the page was read from. */
+  private readBy = '';
   /** What the survey is divided by. */
   dividedBy = '';
   private readonly pageSync: SyncQueue;
@@ -93,19 +103,83 @@ export class Bench {
   }
 
   private async read(page: PageView): Promise<void> {
-    const url = `/api/pages/${page.id}/grey/${page.greyHash}`;
-    const by = this.gaps.by();
-    const { survey } = await this.engine.survey(url, page.width, page.height, this.state.document!.prep, by);
+    await this.readOnce(page);
     if (this.closed) return;
-    this.dividedBy = signOf(by);
-    this.set({ survey, openGaps: gapsToRule(survey.closures), phase: 'ready', phaseShare: 1 });
-    this.refresh();
-    this.gaps.follow();
-    this.gaps.draw();
     const { view } = this.state;
     if (view !== null) this.setView(fitPage(page, view));
     const first = this.state.cast?.parts[0];
     if (this.state.partId === null && first !== undefined) this.choosePart(first.id);
+  }
+
+  /** What the ink is read from, by the page and its document. */
+  private readFrom(page: PageView): ReadFrom {
+    const url = (hash: string): string => `/api/pages/${page.id}/grey/${hash}`;
+    const { prep, inks, ...document } = this.state.document!;
+    return {
+      url: url(page.greyHash),
+      width: page.width,
+      height: page.height,
+      // The largest gap divides; it is no matter of reading.
+      prep: { ...prep, maxGapPx: 'auto' },
+      ownBounds: inks.get(MAIN_INK)?.bounds ?? true,
+      others: page.inks.map((ink) => ({ url: url(ink.greyHash), bounds: inks.get(ink.id)?.bounds ?? true })),
+      solids: ownSolids(document),
+    };
+  }
+
+  private async readOnce(page: PageView): Promise<void> {
+    const from = this.readFrom(page);
+    const by = this.gaps.by();
+    const prep = { ...from.prep, maxGapPx: this.state.document!.prep.maxGapPx };
+    const survey = await this.engine.survey({ ...from, prep }, by);
+    if (this.closed) return;
+    this.readBy = JSON.stringify(from);
+    this.dividedBy = signOf(by);
+    const openGaps = gapsToRule(survey.closures);
+    this.set({ survey, openGaps, phase: 'ready', phaseShare: 1, hovered: null, current: null, leak: null });
+    this.refresh();
+    this.gaps.follow();
+    this.gaps.draw();
+    void this.lineArt.measure();
+  }
+
+  /** Reads the page anew when its document or its files came to say something else about the ink. */
+  private followReading(): void {
+    const { page, document: records, survey } = this.state;
+    if (page === null || records === null || survey === null || this.readBy === JSON.stringify(this.readFrom(page)))
+      return;
+    void this.gaps.inTurn(async () => {
+      const latest = this.state.page!;
+      if (this.closed || this.readBy === JSON.stringify(this.readFrom(latest))) return;
+      this.set({ phase: 'again' });
+      try {
+        await this.readOnce(latest);
+      } finally {
+        if (this.state.phase === 'again') this.set({ phase: 'ready' });
+      }
+    });
+  }
+
+  /** Takes what the server says of the page's files now. */
+  takePage(page: PageView): void {
+    this.set({ page });
+    this.followReading();
+  }
+
+  async settleRevision(): Promise<void> {
+    try {
+      this.takePage(await request<PageView>('DELETE', `/api/pages/${this.pageId}/revision`));
+      this.set({ changes: null });
+      this.lineArt.list();
+    } catch (error) {
+      this.fail(error as Error);
+    }
+  }
+
+  setTrim(trim: TrimDto | null): void {
+    if (JSON.stringify(trim) === JSON.stringify(this.state.trim)) return;
+    this.set({ trim });
+    this.lineArt.draw();
   }
 
   close(): void {
@@ -137,6 +211,7 @@ export class Bench {
     if (scope === 'page') {
       this.set({ document: readPageDocument(records) });
       this.gaps.follow();
+      this.followReading();
     } else {
       const cast = readCastSheet(records);
       const { partId } = this.state;
@@ -174,6 +249,56 @@ export class Bench {
     );
   }
 
+  showLineArt(part: Partial<LineArtState>): void {
+    this.set(part);
+    if ('facts' in part) this.refreshPanels();
+  }
+
+  showBoxOf(box: readonly [number, number, number, number]): void {
+    const { page, view } = this.state;
+    if (page !== null && view !== null) this.setView(showBox(view, page, box));
+  }
+
+  /** The next click says what is paper or ink, the next drag draws a panel; null drops that. */
+  pointing(pointing: BenchState['pointing']): void {
+    this.set({ pointing });
+  }
+
+  setComparing(comparing: boolean): void {
+    this.set({ comparing });
+  }
+
+  /** Worklists keep to the next panel, the one before, or the whole page. */
+  goToPanel(direction: 1 | -1): void {
+    const panels = this.lineArt.panels();
+    if (panels.length === 0) return;
+    const { panelShown } = this.state;
+    const steps = panels.length + 1;
+    // The whole page comes between the last panel and the first.
+    const at = ((panelShown === null ? -1 : panelShown) + 1 + direction + steps) % steps;
+    this.set({ panelShown: at === 0 ? null : at - 1 });
+    const points = panels[at - 1]?.points;
+    if (points === undefined) {
+      const { page, view } = this.state;
+      if (page !== null && view !== null) this.setView(fitPage(page, view));
+    } else this.showBoxOf(boxOf(points));
+  }
+
+  /** Whether a page point lies in the panel that worklists keep to. */
+  inShownPanel(x: number, y: number): boolean {
+    const { panelShown } = this.state;
+    const points = panelShown === null ? undefined : this.lineArt.panels()[panelShown]?.points;
+    return points === undefined || contains(points, x + 0.5, y + 0.5);
+  }
+
+  private refreshPanels(): void {
+    const { survey, facts } = this.state;
+    const panels = this.lineArt.panels().map(({ points }) => ({ points, framed: true }));
+    const known = survey !== null && (facts !== null || panels.length > 0);
+    this.set({ panelOfRegion: known ? panelOfPoints(panels, survey.regions.anchor, survey.width) : null });
+    if (this.state.panelShown !== null && this.state.panelShown >= panels.length) this.set({ panelShown: null });
+  }
+
   /** Says what went wrong, unless the bench was left meanwhile. */
   fail(error: Error): void {
     if (!this.closed) this.onProblem(error);
@@ -190,9 +315,10 @@ export class Bench {
 
   setStage(stage: StageName): void {
     if (this.state.stage === stage) return;
-    this.set({ stage, current: null, leak: null });
+    this.set({ stage, current: null, leak: null, comparing: false, pointing: null });
     this.sendPoint();
     this.gaps.draw();
+    this.lineArt.draw();
   }
 
   /** Shows a gesture on the page and sends it. */
@@ -204,7 +330,9 @@ export class Bench {
   private refresh(): void {
     const { survey, document: page, cast } = this.state;
     if (survey === null || page === null || cast === null) return;
-    const { resolved, openRegions, regionsOfPart, colours } = summarise(survey, page, cast, this.wordsOfParts());
+    const { scenes, ofRegion } = scenesOfPage(survey, page);
+    const words = scenes.map((scene) => this.wordsOfParts(scene));
+    const { resolved, openRegions, regionsOfPart, colours } = summarise(survey, page, cast, words, ofRegion);
     const { current } = this.state;
     this.set({
       resolved,
@@ -214,12 +342,19 @@ export class Bench {
     });
     this.engine.paint(colours, trapDepth2(page.trap));
     this.sendPoint();
+    this.refreshPanels();
+    this.lineArt.list();
   }
 
-  /** RGBA word of every part, as it is shown. */
-  private wordsOfParts(): Map<string, number> {
-    const { cast, document: page } = this.state;
-    return new Map((cast?.parts ?? []).map((part) => [part.id, this.wordOf(part, page?.scene ?? null)]));
+  /** RGBA word of every part, as it is shown in a scene. */
+  private wordsOfParts(scene: string | null): Map<string, number> {
+    return new Map((this.state.cast?.parts ?? []).map((part) => [part.id, this.wordOf(part, scene)]));
+  }
+
+  /** Scene a region shows: its panel's, or the page's. */
+  private sceneOf(region: number): string | null {
+    const { document: page, panelOfRegion } = this.state;
+    return page?.panels?.[panelOfRegion?.[region] ?? -1]?.scene ?? page?.scene ?? null;
   }
 
   private wordOf(part: CastPart, scene: string | null): number {
@@ -248,8 +383,10 @@ export class Bench {
   previewGiven(regions: Iterable<number>, partId: string | null): number {
     const list = Int32Array.from(regions);
     const part = this.state.cast?.parts.find((one) => one.id === partId);
-    const word = part === undefined ? OPEN : this.wordOf(part, this.state.document?.scene ?? null);
-    return this.engine.patch(list, new Uint32Array(list.length).fill(word));
+    const words = Uint32Array.from(list, (region) =>
+      part === undefined ? OPEN : this.wordOf(part, this.sceneOf(region)),
+    );
+    return this.engine.patch(list, words);
   }
 
   /** Gives regions the part, or takes theirs away (null), as one step. */
@@ -281,7 +418,8 @@ export class Bench {
 
   /** The next region without a part after the current one, or the one before. */
   goToOpen(direction: 1 | -1): void {
-    const { openRegions, current, survey } = this.state;
+    const { current, survey } = this.state;
+    const openRegions = regionsInPanel(this.state);
     if (openRegions.length === 0 || survey === null) {
       this.goTo(null);
       return;
@@ -404,12 +542,12 @@ export class Bench {
   gesturing = false;
 
   sendPoint(): number {
-    const { hovered, current, cast, partId, document: page } = this.state;
+    const { hovered, current, cast, partId } = this.state;
     const part = cast?.parts.find((one) => one.id === partId);
     const preview =
       this.state.stage !== 'flats' || hovered === null || part === undefined || this.gesturing || part.empty
         ? null
-        : this.wordOf(part, page?.scene ?? null);
+        : this.wordOf(part, this.sceneOf(hovered));
     return this.engine.point(hovered, preview, current);
   }
 

@@ -1,5 +1,6 @@
 import {
   BOUNDS_FROM,
+  cutOfKey,
   editDrawn,
   editPrep,
   editRuling,
@@ -29,6 +30,8 @@ export interface GapPorts {
   showGap(key: string | null, show: boolean): void;
   showLeak(leak: LeakTrace | null): void;
   push(step: PendingStep): void;
+  /** Whether a page point lies in the panel that worklists keep to. */
+  inShownPanel(x: number, y: number): boolean;
   /** Says what went wrong. */
   fail(error: Error): void;
 }
@@ -57,9 +60,19 @@ export class GapDesk {
 
   // --- looking -------------------------------------------------------------------------------
 
+  /** Of closures to be ruled on, those in the panel the worklist keeps to. */
+  listed(keys: readonly string[]): readonly string[] {
+    if (this.bench.state.panelShown === null) return keys;
+    return keys.filter((key) => {
+      const { from, to } = cutOfKey(key);
+      return this.bench.inShownPanel((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+    });
+  }
+
   /** Goes to the next closure to be ruled on, or the one before. */
   go(direction: 1 | -1): void {
-    const { openGaps, gapKey } = this.bench.state;
+    const { gapKey } = this.bench.state;
+    const openGaps = this.listed(this.bench.state.openGaps);
     if (openGaps.length === 0) {
       this.stand(null);
       return;
@@ -103,7 +116,8 @@ export class GapDesk {
   draw(): void {
     const { stage, gapKey, leak } = this.bench.state;
     if (stage !== 'gaps') {
-      this.bench.engine.overlay(null);
+      // The Line art stage has marks of its own.
+      if (stage !== 'lineart') this.bench.engine.overlay(null);
       return;
     }
     const shown = this.shown();
@@ -125,6 +139,8 @@ export class GapDesk {
       draft: this.draft,
       leak: leak?.path ?? null,
       narrowest: leak?.narrowest ?? null,
+      shapes: [],
+      specks: new Float32Array(0),
     };
     this.bench.engine.overlay(overlay);
   }
@@ -133,15 +149,16 @@ export class GapDesk {
 
   /** Rules on the closure the worklist stands at, and goes on. */
   async ruleCurrent(ruling: Ruling): Promise<void> {
-    const { gapKey, openGaps } = this.bench.state;
+    const { gapKey } = this.bench.state;
     if (gapKey === null) {
       this.go(1);
       return;
     }
+    const openGaps = this.listed(this.bench.state.openGaps);
     const after = openGaps.slice(openGaps.indexOf(gapKey) + 1);
     await this.rule([gapKey], ruling);
     // A ruling may settle others with it: the next one that is still open.
-    const left = this.bench.state.openGaps;
+    const left = this.listed(this.bench.state.openGaps);
     this.stand(after.find((key) => left.includes(key)) ?? left[0] ?? null);
   }
 
@@ -188,7 +205,7 @@ export class GapDesk {
     const idle = this.previewed === null;
     this.previewed = maxGapPx;
     if (!idle) return;
-    void this.enqueue(async () => {
+    void this.inTurn(async () => {
       this.decided ??= this.bench.state.survey;
       try {
         for (let shown = -1; this.previewed !== null && this.previewed !== shown;) {
@@ -214,7 +231,7 @@ export class GapDesk {
   follow(): void {
     const { survey, document: page } = this.bench.state;
     if (survey === null || page === null || this.bench.dividedBy === signOf(this.by())) return;
-    void this.enqueue(async () => {
+    void this.inTurn(async () => {
       const by = this.by();
       if (this.bench.dividedBy === signOf(by)) return;
       const next = await this.bench.engine.divide(by);
@@ -230,7 +247,7 @@ export class GapDesk {
    */
   async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null | undefined> {
     let leak: LeakTrace | null | undefined;
-    await this.enqueue(async () => {
+    await this.inTurn(async () => {
       leak = await this.bench.engine.trace(from, to);
     });
     if (leak === undefined) return undefined;
@@ -255,7 +272,7 @@ export class GapDesk {
    * division is computed first, so that page and regions change together.
    */
   private change(label: string, drawn: readonly string[], edits: readonly RecordEdit[]): Promise<void> {
-    return this.enqueue(async () => {
+    return this.inTurn(async () => {
       const before = this.decided ?? this.bench.state.survey;
       const drawnBefore = this.bench.state.document?.drawn.join();
       if (before === null || drawnBefore === undefined) return;
@@ -280,7 +297,7 @@ export class GapDesk {
   }
 
   /** Divisions come one after the other; one that fails is told, and the next goes on. */
-  private enqueue(work: () => Promise<void>): Promise<void> {
+  inTurn(work: () => Promise<void>): Promise<void> {
     this.dividing = this.dividing.then(work).catch((error: unknown) => {
       // A bench that was left drops what was under way.
       if (error instanceof DOMException && error.name === 'AbortError') return;

@@ -1,14 +1,26 @@
-import type { PageView, StepView } from '@jumble/contracts';
-import type { CastSheet, LeakTrace, PageDocument, ResolvedFills, Survey, Viewport } from '@jumble/core';
+import type { PageView, StepView, TrimDto } from '@jumble/contracts';
+import type {
+  CastSheet,
+  Change,
+  LeakTrace,
+  LineArtFacts,
+  PageDocument,
+  ResolvedFills,
+  Skew,
+  Survey,
+  Viewport,
+} from '@jumble/core';
 import type { ViewOptions } from '../engine/messages.ts';
+import type { LineDecision } from './lineDecisions.ts';
 import type { Clash } from './SyncQueue.ts';
 
 /** The stages there are. */
-export type StageName = 'gaps' | 'flats' | 'handoff';
+export type StageName = 'lineart' | 'gaps' | 'flats' | 'handoff';
 
 /** What the bench shows. Components select from it; they do not compute. */
 export interface BenchState {
-  readonly phase: 'reading' | 'ready' | 'failed';
+  /** `again` while a page that is shown is read anew. */
+  readonly phase: 'reading' | 'ready' | 'again' | 'failed';
   /** What is done while the page is read, or why it failed. */
   readonly phaseText: string;
   readonly phaseShare: number;
@@ -26,6 +38,29 @@ export interface BenchState {
   /** Closure the worklist stands at. */
   readonly gapKey: string | null;
   readonly leak: LeakTrace | null;
+  /** What is measured about the line art; null until it is. */
+  readonly facts: LineArtFacts | null;
+  /** How the page lies; null where nothing on it is straight, or it is not measured yet. */
+  readonly skew: Skew | null;
+  /** What a revision changed; null where there was none. */
+  readonly changes: readonly Change[] | null;
+  /** Open decisions about the line art, in the order of the work. */
+  readonly lineDecisions: readonly LineDecision[];
+  /** Decision the worklist stands at. */
+  readonly lineKey: string | null;
+  /** Panel that is being corrected. */
+  readonly panelPicked: number | null;
+  /** Specks up to this size are shown as going. */
+  readonly speckPreviewPx2: number | null;
+  /** The panel that worklists keep to; null for the whole page. */
+  readonly panelShown: number | null;
+  /** Panel of each region, -1 for none; null until panels are known. */
+  readonly panelOfRegion: Int32Array | null;
+  readonly trim: TrimDto | null;
+  /** What the next click or drag on the page says. */
+  readonly pointing: 'paper' | 'ink' | 'panel' | null;
+  /** Whether the file is shown beside the result. */
+  readonly comparing: boolean;
   readonly stage: StageName;
   readonly partId: string | null;
   readonly hovered: number | null;
@@ -59,6 +94,18 @@ export const INITIAL: BenchState = {
   openGaps: [],
   gapKey: null,
   leak: null,
+  facts: null,
+  skew: null,
+  changes: null,
+  lineDecisions: [],
+  lineKey: null,
+  panelPicked: null,
+  speckPreviewPx2: null,
+  panelShown: null,
+  panelOfRegion: null,
+  trim: null,
+  pointing: null,
+  comparing: false,
   stage: 'flats',
   partId: null,
   hovered: null,
@@ -73,3 +120,12 @@ export const INITIAL: BenchState = {
   scratchDistance: null,
   secondsHere: 0,
 };
+
+/** The regions without a part that the worklist shows: of the panel it keeps to, or all. */
+export function regionsInPanel(
+  state: Pick<BenchState, 'openRegions' | 'panelShown' | 'panelOfRegion'>,
+): readonly number[] {
+  const { openRegions, panelShown, panelOfRegion } = state;
+  if (panelShown === null || panelOfRegion === null) return openRegions;
+  return openRegions.filter((region) => panelOfRegion[region] === panelShown);
+}

@@ -11,12 +11,17 @@ export interface PageSummary {
   readonly colours: Uint32Array;
 }
 
-/** Works out what the fills come to. @param words RGBA word of each part as it is shown. */
+/**
+ * Works out what the fills come to.
+ *
+ * @param words RGBA word of each part, for each scene the page shows. @param sceneOfRegion which of them a region shows.
+ */
 export function summarise(
   survey: Survey,
   page: PageDocument,
   cast: CastSheet,
-  words: ReadonlyMap<string, number>,
+  words: readonly ReadonlyMap<string, number>[],
+  sceneOfRegion: Int32Array,
 ): PageSummary {
   const known = new Set(cast.parts.map((part) => part.id));
   const resolved = resolveFills(survey, page.fills, (part) => known.has(part));
@@ -24,7 +29,7 @@ export function summarise(
   const regionsOfPart = new Map<string, number>();
   const colours = new Uint32Array(survey.regions.count);
   resolved.partOfRegion.forEach((part, region) => {
-    colours[region] = part === null ? OPEN : words.get(part)!;
+    colours[region] = part === null ? OPEN : words[sceneOfRegion[region]!]!.get(part)!;
     if (part === null) openRegions.push(region);
     else regionsOfPart.set(part, (regionsOfPart.get(part) ?? 0) + 1);
   });

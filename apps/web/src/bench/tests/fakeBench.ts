@@ -123,6 +123,10 @@ export class FakeBench implements GapPorts {
     return 0;
   }
 
+  inShownPanel(): boolean {
+    return true;
+  }
+
   hover(): void {
     // Nothing is drawn here.
   }

@@ -5,13 +5,22 @@ import type { Bench } from '../state/Bench.ts';
 export interface KeyAction {
   readonly keys: string;
   readonly words: string;
-  readonly group: 'Gaps' | 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
+  readonly group: 'Line art' | 'Gaps' | 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
 }
 
 /** Letters that have a meaning of their own and cannot be a part's slot. */
 export const RESERVED_KEYS = new Set(['q', 'w', 'e']);
 
 export const KEY_ACTIONS: readonly KeyAction[] = [
+  { group: 'Line art', keys: '. ,', words: 'next decision, the one before' },
+  { group: 'Line art', keys: 'Enter', words: 'say yes and go on' },
+  { group: 'Line art', keys: 'Backspace', words: 'say no and go on' },
+  { group: 'Line art', keys: 'p, then click', words: 'this is paper' },
+  { group: 'Line art', keys: 'i, then click', words: 'this is ink' },
+  { group: 'Line art', keys: 'c', words: 'before and after, side by side' },
+  { group: 'Line art', keys: 'click', words: 'pick a panel; its corners can be dragged' },
+  { group: 'Line art', keys: 'f, then drag', words: 'draw a panel' },
+  { group: 'Line art', keys: 'Delete', words: 'take away the picked panel' },
   { group: 'Gaps', keys: '. ,', words: 'next gap to rule on, the one before' },
   { group: 'Gaps', keys: 'Enter', words: 'close it and go on' },
   { group: 'Gaps', keys: 'Backspace', words: 'leave it open and go on' },
@@ -34,6 +43,7 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Looking', keys: 'End', words: 'true pixels' },
   { group: 'Looking', keys: 'q (held)', words: 'loupe at the pointer' },
   { group: 'Looking', keys: 'w', words: 'mark or unmark what is missing' },
+  { group: 'Looking', keys: '] [', words: 'keep the worklist to the next panel, the one before' },
   { group: 'Pages', keys: 'Page Down', words: 'next page' },
   { group: 'Pages', keys: 'Page Up', words: 'page before' },
   { group: 'Everywhere', keys: 'Ctrl+Z', words: 'undo' },
@@ -56,6 +66,7 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
   if (event.ctrlKey || event.metaKey) return pressWithControl(event, bench, ports);
   if (event.altKey) return false;
   if (bench.state.stage === 'gaps' && pressGaps(event.key, bench, ports)) return true;
+  if (bench.state.stage === 'lineart' && pressLineArt(event.key, bench)) return true;
   switch (event.key) {
     case '.':
       bench.goToOpen(1);
@@ -72,6 +83,12 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
       return true;
     case 'Escape':
       ports.cancelGesture();
+      return true;
+    case ']':
+      bench.goToPanel(1);
+      return true;
+    case '[':
+      bench.goToPanel(-1);
       return true;
     case '?':
       ports.showKeys();
@@ -113,6 +130,44 @@ function pressGaps(key: string, bench: Bench, ports: KeyPorts): boolean {
       return true;
     case 't':
       ports.traceLeak();
+      return true;
+    default:
+      // Parts have no meaning here.
+      return key.length === 1 && /[a-z0-9]/.test(key) && key !== 'q' && key !== 'w';
+  }
+}
+
+/** What keys mean on the Line art stage alone. */
+function pressLineArt(key: string, bench: Bench): boolean {
+  const { lineArt } = bench;
+  const { panelPicked, comparing } = bench.state;
+  switch (key) {
+    case '.':
+      lineArt.go(1);
+      return true;
+    case ',':
+      lineArt.go(-1);
+      return true;
+    case 'Enter':
+      lineArt.ruleCurrent(true);
+      return true;
+    case 'Backspace':
+      lineArt.ruleCurrent(false);
+      return true;
+    case 'Delete':
+      if (panelPicked !== null) lineArt.removePanel(panelPicked);
+      return true;
+    case 'p':
+      bench.pointing('paper');
+      return true;
+    case 'i':
+      bench.pointing('ink');
+      return true;
+    case 'f':
+      bench.pointing('panel');
+      return true;
+    case 'c':
+      bench.setComparing(!comparing);
       return true;
     default:
       // Parts have no meaning here.

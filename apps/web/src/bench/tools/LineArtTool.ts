@@ -1,0 +1,134 @@
+import { contains } from '@jumble/core';
+import type { Bench } from '../state/Bench.ts';
+import { pagePointAt } from '../state/viewport.ts';
+import { PanGesture } from './PanGesture.ts';
+import type { PageTool, ToolPointer } from './PageTool.ts';
+
+/** How near a corner the pointer must come, in picture px. */
+const REACH_PX = 12;
+/** A panel is at least this wide and high, in page px. */
+const LEAST_PX = 20;
+
+type Point = readonly [number, number];
+type Gesture =
+  | { readonly kind: 'none' }
+  | PanGesture
+  | { readonly kind: 'corner'; readonly panel: number; readonly corner: number; to: Point }
+  | { readonly kind: 'frame'; readonly from: Point; to: Point };
+
+/**
+ * On the Line art stage: a click picks a decision or a panel, a drag moves a corner of the picked panel.
+ * After p, i or f the next click says what is paper, what is ink, or the next drag draws a panel.
+ */
+export class LineArtTool implements PageTool {
+  private gesture: Gesture = { kind: 'none' };
+
+  constructor(
+    private readonly bench: Bench,
+    private readonly say: (text: string) => void,
+  ) {}
+
+  get active(): boolean {
+    return this.gesture.kind !== 'none';
+  }
+
+  down(pointer: ToolPointer): void {
+    if (pointer.intent === 'pan') {
+      this.gesture = new PanGesture(pointer.x, pointer.y);
+      return;
+    }
+    const at = pagePointAt(this.bench.state.view!, pointer);
+    const { pointing, panelPicked } = this.bench.state;
+    if (pointing === 'panel') {
+      this.gesture = { kind: 'frame', from: at, to: at };
+      return;
+    }
+    if (pointing !== null) {
+      this.bench.pointing(null);
+      void this.bench.lineArt.pointAt(pointing, at[0], at[1]).then(
+        (problem) => problem !== null && this.say(problem),
+        (error: unknown) => this.bench.fail(error as Error),
+      );
+      return;
+    }
+    const corner = panelPicked === null ? -1 : this.cornerAt(panelPicked, at);
+    if (panelPicked !== null && corner >= 0) {
+      this.gesture = { kind: 'corner', panel: panelPicked, corner, to: at };
+      return;
+    }
+    this.pick(at);
+  }
+
+  move(pointers: readonly ToolPointer[]): void {
+    const last = pointers.at(-1);
+    if (last === undefined) return;
+    const { gesture } = this;
+    if (gesture.kind === 'pan') {
+      gesture.move(this.bench, last);
+      return;
+    }
+    const at = this.onPage(pagePointAt(this.bench.state.view!, last));
+    if (gesture.kind === 'corner') {
+      gesture.to = at;
+      this.bench.lineArt.draw(gesture);
+    } else if (gesture.kind === 'frame') {
+      gesture.to = at;
+      this.bench.lineArt.setDraft(boxBetween(gesture.from, at));
+    } else this.bench.hover(pagePointAt(this.bench.state.view!, last));
+  }
+
+  up(): void {
+    const { gesture } = this;
+    this.gesture = { kind: 'none' };
+    if (gesture.kind === 'corner') this.bench.lineArt.moveCorner(gesture.panel, gesture.corner, gesture.to);
+    if (gesture.kind !== 'frame') return;
+    this.bench.lineArt.setDraft(null);
+    this.bench.pointing(null);
+    const box = boxBetween(this.onPage(gesture.from), gesture.to);
+    if (box[2] - box[0] < LEAST_PX || box[3] - box[1] < LEAST_PX)
+      this.say('A panel is larger. Press f and drag a rectangle.');
+    else this.bench.lineArt.addPanel(box);
+  }
+
+  cancel(): void {
+    this.gesture = { kind: 'none' };
+    this.bench.pointing(null);
+    this.bench.lineArt.setDraft(null);
+  }
+
+  private cornerAt(panel: number, [x, y]: Point): number {
+    const reach = REACH_PX / this.bench.state.view!.scale;
+    const points = this.bench.lineArt.panels()[panel]?.points ?? [];
+    return points.findIndex(([px, py]) => Math.abs(px - x) <= reach && Math.abs(py - y) <= reach);
+  }
+
+  /** The smallest decision under the pointer, or the panel there. */
+  private pick([x, y]: Point): void {
+    const { lineDecisions } = this.bench.state;
+    const under = lineDecisions
+      .filter(
+        ({ kind, box }) =>
+          kind !== 'skew' && kind !== 'specks' && x >= box[0] && y >= box[1] && x < box[2] && y < box[3],
+      )
+      .sort((a, b) => sizeOf(a.box) - sizeOf(b.box))[0];
+    if (under !== undefined && under.kind !== 'panel') {
+      this.bench.lineArt.stand(under, false);
+      return;
+    }
+    const panel = this.bench.lineArt.panels().findLastIndex(({ points }) => contains(points, x + 0.5, y + 0.5));
+    this.bench.lineArt.pickPanel(panel < 0 ? null : panel);
+  }
+
+  private onPage([x, y]: Point): Point {
+    const { page } = this.bench.state;
+    return [Math.max(0, Math.min(page!.width, x)), Math.max(0, Math.min(page!.height, y))];
+  }
+}
+
+function boxBetween(a: Point, b: Point): readonly [number, number, number, number] {
+  return [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[0], b[0]), Math.max(a[1], b[1])];
+}
+
+function sizeOf([x0, y0, x1, y1]: readonly [number, number, number, number]): number {
+  return (x1 - x0) * (y1 - y0);
+}

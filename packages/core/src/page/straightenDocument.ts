@@ -1,0 +1,73 @@
+import { SLOPE_UNIT } from '../ink/straighten.ts';
+import {
+  editBalloon,
+  editDrawn,
+  editFill,
+  editPanels,
+  editPrep,
+  editSolid,
+  type PageDocument,
+} from './PageDocument.ts';
+import type { RecordEdit } from './records.ts';
+
+type Point = readonly [number, number];
+
+/**
+ * Turns a page to another slope together with everything that was decided on it: fills, closures drawn by
+ * hand, panels, balloons and solid blacks move along. Rulings on gaps that were found stay under their
+ * old places; gaps are found anew.
+ */
+export function straightenDocument(
+  page: PageDocument,
+  slopePpm: number | null,
+  width: number,
+  height: number,
+): RecordEdit[] {
+  const move = turn(page.prep.slopePpm ?? 0, slopePpm ?? 0, width, height);
+  const edits: RecordEdit[] = [editPrep({ ...page.prep, slopePpm })];
+  if ((page.prep.slopePpm ?? 0) === (slopePpm ?? 0)) return edits;
+  const moved = new Map<string, RecordEdit>();
+  const put = (edit: RecordEdit): void => void moved.set(edit.key, edit);
+  for (const key of page.fills.keys()) put(editFill(key, null));
+  for (const key of page.drawn) put(editDrawn(key, false));
+  for (const key of page.solids.keys()) put(editSolid(key, null));
+  for (const key of page.balloons.keys()) put(editBalloon(key, null));
+  for (const fill of page.fills.values()) {
+    const anchors = fill.anchors.map(move);
+    put(editFill(anchors[0]!.join(), { ...fill, anchors }));
+  }
+  const movedPoint = (key: string): string => move(key.split(',').map(Number) as unknown as Point).join();
+  for (const key of page.drawn) put(editDrawn(key.split('-').map(movedPoint).join('-'), true));
+  for (const [key, own] of page.solids) put(editSolid(movedPoint(key), own));
+  for (const [key, ruling] of page.balloons) put(editBalloon(movedPoint(key), ruling));
+  edits.push(...moved.values());
+  if (page.panels !== null)
+    edits.push(editPanels(page.panels.map((panel) => ({ ...panel, points: panel.points.map(move) }))));
+  return edits;
+}
+
+/** Where a point of the page at one slope lies at another; never off the page. */
+function turn(from: number, to: number, width: number, height: number): (point: Point) => Point {
+  // From the level page back to the file, and from there to the other level page.
+  const a = unit(from);
+  const b = unit(to);
+  const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
+  return ([x, y]) => {
+    const fx = (x - cx) * a.cos - (y - cy) * a.sin;
+    const fy = (x - cx) * a.sin + (y - cy) * a.cos;
+    return [
+      clamp(Math.round(cx + fx * b.cos + fy * b.sin), width - 1),
+      clamp(Math.round(cy - fx * b.sin + fy * b.cos), height - 1),
+    ];
+  };
+}
+
+function unit(slopePpm: number): { readonly cos: number; readonly sin: number } {
+  const slope = slopePpm / SLOPE_UNIT;
+  const cos = 1 / Math.sqrt(1 + slope * slope);
+  return { cos, sin: slope * cos };
+}
+
+function clamp(value: number, most: number): number {
+  return value < 0 ? 0 : value > most ? most : value;
+}
