@@ -1,7 +1,7 @@
 import { DEFAULT_PREP, editCastScene, editColour, editFill, editGroup, editPart, type RecordEdit } from '@jumble/core';
 import { DEMO_CAST } from './castOfDemo.ts';
 import { PAGE_COUNT, renderInk, renderInkPng, renderTruth } from './renderPage.ts';
-import { truthFills } from './truthFills.ts';
+import { truthFills, type TrueFill } from './truthFills.ts';
 
 export const DEMO_JOB = 'The Understory Line';
 
@@ -31,11 +31,13 @@ export async function seedDemo(address: string): Promise<void> {
     label: 'Bring in the cast of The Understory Line',
     edits: [...cast.records.map(([key]): RecordEdit => ({ key, value: null })), ...demoCastEdits()],
   });
+  // Worked out first: a connection that rests too long while this computes would be closed.
+  const { fills } = truthFills(await renderInk(1), await renderTruth(1), DEFAULT_PREP);
   for (let number = 1; number <= PAGE_COUNT; number++) {
     const form = new FormData();
     form.append('file', new Blob([(await renderInkPng(number)) as Uint8Array<ArrayBuffer>]), `Page ${number}.png`);
     const page = await send<{ id: string }>('POST', `/api/jobs/${job.id}/pages`, form);
-    if (number === 1) await flatUpperHalf(send, page.id, number);
+    if (number === 1) await flatUpperHalf(send, page.id, fills);
   }
 }
 
@@ -68,9 +70,8 @@ export function demoCastEdits(): RecordEdit[] {
 async function flatUpperHalf(
   send: <T>(method: string, path: string, body?: unknown) => Promise<T>,
   pageId: string,
-  number: number,
+  fills: readonly TrueFill[],
 ): Promise<void> {
-  const { fills } = truthFills(await renderInk(number), await renderTruth(number), DEFAULT_PREP);
   let revision = 0;
   for (const group of DEMO_CAST) {
     for (const part of group.parts) {

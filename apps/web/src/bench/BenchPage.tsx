@@ -161,6 +161,9 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
 function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
-    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+    (target.isContentEditable ||
+      ['TEXTAREA', 'SELECT'].includes(target.tagName) ||
+      // Boxes that are ticked take no letters.
+      (target instanceof HTMLInputElement && !['checkbox', 'radio'].includes(target.type)))
   );
 }

@@ -99,7 +99,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
           {!ready ? '…' : open === 0 ? 'done' : `${open} open`}
         </Stage>
         <Stage to={`${base}/handoff`} name="Hand off" here={stage === 'handoff'} share={0}>
-          {!ready ? '…' : open === 0 ? 'ready' : `${open} would be empty`}
+          {!ready ? '…' : open === 0 ? 'ready' : `${open} empty`}
         </Stage>
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>

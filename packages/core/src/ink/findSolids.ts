@@ -31,14 +31,20 @@ interface InkField {
  * Finds the solid blacks of a page, the largest first: places deeper in the ink than lines ever are,
  * each as far as the ink behind its rim reaches.
  *
+ * @param known points of solid blacks that were ruled on: those keep their points.
  * Cost: a read of the field, and the solid ink once more.
  */
-export function findSolids(page: InkField, lineWidthPx: number): Solid[] {
+export function findSolids(
+  page: InkField,
+  lineWidthPx: number,
+  known: readonly (readonly [number, number])[] = [],
+): Solid[] {
   const { width, height, field } = page;
   if (lineWidthPx <= 0) return [];
   const deep2 = (SOLID_WIDTHS * SOLID_WIDTHS * lineWidthPx * lineWidthPx) / 4;
   const seen = new Uint8Array(width * height);
   const solids: Solid[] = [];
+  const ruled = new Set(known.map(([x, y]) => y * width + x));
   // Deep places are wide: looking at a grid of points misses none.
   const stride = Math.max(1, Math.floor(lineWidthPx));
   for (let y = stride >> 1; y < height; y += stride) {
@@ -53,7 +59,7 @@ export function findSolids(page: InkField, lineWidthPx: number): Solid[] {
         const one = body.data[k]!;
         const px = one % width;
         const py = (one - px) / width;
-        const d2 = distance2(field, width, one);
+        const d2 = ruled.has(one) ? Infinity : distance2(field, width, one);
         if (d2 > most || (d2 === most && one < deepest)) {
           most = d2;
           deepest = one;

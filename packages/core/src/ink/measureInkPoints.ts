@@ -37,7 +37,7 @@ export function greyHistogram(data: Uint8Array): Uint32Array {
  *
  * White is the bright mode of the histogram, less the spread of the paper's own noise; black is the
  * tenth percentile of the dark class that Otsu's threshold splits off (Otsu 1979), which holds on
- * pages with little ink as on pages with much of it.
+ * pages with little ink as on pages with much of it, or the noise of solid black, where that reaches higher.
  */
 export function measureInkPoints(grey: GreyRaster): InkPoints {
   return inkPointsOfHistogram(greyHistogram(grey.data));
@@ -70,7 +70,7 @@ export function inkPointsOfHistogram(histogram: Uint32Array): InkPoints {
   const spread = below === 0 ? 0 : Math.sqrt(squares / below);
   let whitePoint = Math.max(1, Math.round(mode - 4 * spread));
 
-  // Ink: a low percentile of the dark class alone.
+  // Ink: a low percentile of the dark class, and as far up as the noise of solid black reaches.
   let dark = 0;
   for (let v = 0; v <= threshold; v++) dark += histogram[v]!;
   let blackPoint = 0;
@@ -81,12 +81,27 @@ export function inkPointsOfHistogram(histogram: Uint32Array): InkPoints {
       break;
     }
   }
+  blackPoint = Math.max(blackPoint, solidPoint(histogram, threshold));
   // A page without ink has no dark class worth the name: nothing on it may turn into ink.
   if (dark === 0 || blackPoint > 200 || whitePoint - blackPoint < 24) {
     blackPoint = Math.min(blackPoint, Math.max(0, Math.min(96, whitePoint - 24)));
     whitePoint = Math.max(whitePoint, blackPoint + 24);
   }
   return { blackPoint: Math.min(254, blackPoint), whitePoint: Math.min(255, whitePoint) };
+}
+
+/** Up to where the noise of solid black reaches: the fullest dark value and four times the spread below it. */
+function solidPoint(histogram: Uint32Array, threshold: number): number {
+  let mode = 0;
+  for (let v = 0; v <= threshold >> 1; v++) if (histogram[v]! > histogram[mode]!) mode = v;
+  let below = 0;
+  let squares = 0;
+  for (let v = Math.max(0, mode - 24); v < mode; v++) {
+    below += histogram[v]!;
+    squares += histogram[v]! * (mode - v) * (mode - v);
+  }
+  const spread = below === 0 ? 0 : Math.sqrt(squares / below);
+  return Math.min(threshold >> 1, Math.round(mode + 4 * spread));
 }
 
 /** Otsu's threshold in integers and one division a step: values up to it are the dark class. */

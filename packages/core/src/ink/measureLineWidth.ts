@@ -9,7 +9,7 @@ export interface LineWidth {
 }
 
 /** Widths are counted in steps of 1/16 px, up to 1024 px. */
-const STEPS_PER_PX = 16;
+export const STEPS_PER_PX = 16;
 const MAX_WIDTH_PX = 1024;
 /** Rows are skipped so that about this many ink pixels are looked at. */
 const SAMPLE_PX = 600_000;
@@ -26,6 +26,20 @@ const SOLID_FACTOR = 2.5;
  * @param field after `spreadIntoInk`: `~index` of the nearest paper on ink.
  */
 export function measureLineWidth(field: Int32Array, runs: PaperRuns, width: number, height: number): LineWidth {
+  const counts = countLineWidths(field, runs, width, height);
+  const all = percentile(counts, counts.length - 1, 50);
+  const limit = Math.min(counts.length - 1, Math.round(all * SOLID_FACTOR * STEPS_PER_PX));
+  const lines = percentile(counts, limit, 50);
+  const lineLimit = Math.min(counts.length - 1, Math.round(lines * SOLID_FACTOR * STEPS_PER_PX));
+  return {
+    median: percentile(counts, lineLimit, 50),
+    p10: percentile(counts, lineLimit, 10),
+    p90: percentile(counts, lineLimit, 90),
+  };
+}
+
+/** How often each width occurs along the lines, in steps of 1/{@link STEPS_PER_PX} px, as `measureLineWidth` sees them. */
+export function countLineWidths(field: Int32Array, runs: PaperRuns, width: number, height: number): Uint32Array {
   const counts = new Uint32Array(MAX_WIDTH_PX * STEPS_PER_PX + 1);
   let paper = 0;
   for (let r = 0; r < runs.count; r++) paper += runs.end[r]! - runs.start[r]!;
@@ -38,15 +52,7 @@ export function measureLineWidth(field: Int32Array, runs: PaperRuns, width: numb
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
   }
-  const all = percentile(counts, counts.length - 1, 50);
-  const limit = Math.min(counts.length - 1, Math.round(all * SOLID_FACTOR * STEPS_PER_PX));
-  const lines = percentile(counts, limit, 50);
-  const lineLimit = Math.min(counts.length - 1, Math.round(lines * SOLID_FACTOR * STEPS_PER_PX));
-  return {
-    median: percentile(counts, lineLimit, 50),
-    p10: percentile(counts, lineLimit, 10),
-    p90: percentile(counts, lineLimit, 90),
-  };
+  return counts;
 }
 
 function countRun(

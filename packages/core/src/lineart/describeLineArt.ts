@@ -1,5 +1,6 @@
 import { SURE_FROM } from '../gaps/mergeCells.ts';
 import { countSpecks, speckPlaces } from '../ink/clearSpecks.ts';
+import { countLineWidths } from '../ink/measureLineWidth.ts';
 import { findSolids, type Solid } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
@@ -18,6 +19,8 @@ export interface JudgedPanel extends Panel {
 
 /** What there is to know about a page's line art. */
 export interface LineArtFacts extends StrokeFacts {
+  /** How often each line width occurs, in steps of 1/16 px. */
+  readonly widthCounts: Uint32Array;
   /** Pieces of ink by size, see {@link countSpecks}. */
   readonly specks: Uint32Array;
   /** See {@link speckPlaces}. */
@@ -35,14 +38,19 @@ export interface LineArtFacts extends StrokeFacts {
  * Measures the line art of a page and judges each panel.
  *
  * @param corrected panels as the flatter has them; null to find them.
+ * @param ruledSolids points of solid blacks that were ruled on.
  */
-export function describeLineArt(open: OpenSurvey, corrected: readonly Pick<Panel, 'points'>[] | null): LineArtFacts {
+export function describeLineArt(
+  open: OpenSurvey,
+  corrected: readonly Pick<Panel, 'points'>[] | null,
+  ruledSolids: readonly (readonly [number, number])[] = [],
+): LineArtFacts {
   const { survey } = open;
   const { width, height, inkAlpha } = survey;
   const lineWidth = survey.lineWidthPx.median;
   const pieces = labelInk(inkAlpha, width, height);
   const specks = countSpecks(pieces);
-  const solids = findSolids(survey, lineWidth);
+  const solids = findSolids(survey, lineWidth, ruledSolids);
   const strokes = measureStrokes(survey);
   const panels =
     corrected === null
@@ -52,6 +60,7 @@ export function describeLineArt(open: OpenSurvey, corrected: readonly Pick<Panel
   for (const solid of solids) solidPx += solid.areaPx;
   return {
     ...strokes,
+    widthCounts: countLineWidths(survey.field, open.base.runs, width, height),
     specks,
     speckAt: speckPlaces(pieces, MOST_SHOWN),
     speckLimitPx2: dirtLimit(specks, lineWidth),

@@ -72,8 +72,11 @@ export class Engine {
   }
 
   /** Measures the line art that was read last. */
-  async describe(panels: readonly PagePanel[] | null): Promise<{ facts: LineArtFacts; skew: Skew | null }> {
-    const answer = await this.ask({ kind: 'describe', id: this.nextId++, panels });
+  async describe(
+    panels: readonly PagePanel[] | null,
+    ruledSolids: readonly (readonly [number, number])[],
+  ): Promise<{ facts: LineArtFacts; skew: Skew | null }> {
+    const answer = await this.ask({ kind: 'describe', id: this.nextId++, panels, ruledSolids });
     if (answer.kind !== 'described') throw new Error('The line art could not be measured.');
     return answer;
   }

@@ -34,7 +34,12 @@ export interface ReadFrom {
 export type SurveyRequest =
   | { readonly kind: 'survey'; readonly id: number; readonly from: ReadFrom; readonly by: DivideBy }
   /** Facts about the line art; panels as the flatter has them, or null to find them. */
-  | { readonly kind: 'describe'; readonly id: number; readonly panels: readonly PagePanel[] | null }
+  | {
+      readonly kind: 'describe';
+      readonly id: number;
+      readonly panels: readonly PagePanel[] | null;
+      readonly ruledSolids: readonly (readonly [number, number])[];
+    }
   /** Grey of the page at a point, as the ink is read from it. */
   | { readonly kind: 'grey'; readonly id: number; readonly x: number; readonly y: number }
   /** What differs from the raster before a revision. */

@@ -68,7 +68,12 @@ async function run(request: SurveyRequest): Promise<void> {
     const { blackPoint, whitePoint } = survey.inkPoints;
     // A page that was turned is level now: what is left to turn is measured on it.
     const skew = measureSkew(base.grey, (blackPoint + whitePoint) >> 1);
-    answer({ kind: 'described', id: request.id, facts: describeLineArt(opened(), request.panels), skew });
+    answer({
+      kind: 'described',
+      id: request.id,
+      facts: describeLineArt(opened(), request.panels, request.ruledSolids),
+      skew,
+    });
     return;
   }
   if (request.kind === 'grey') {

@@ -1,3 +1,4 @@
+import { STEPS_PER_PX } from '@jumble/core';
 import { BarChart } from 'echarts/charts';
 import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
 import { init, use as register } from 'echarts/core';
@@ -7,15 +8,15 @@ import { tones } from '../../theme.ts';
 
 register([BarChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
 
-/** Widths are shown in whole px, up to where this share of the strokes lies. */
-const SHOWN_SHARE = 0.985;
+/** Widths are shown in whole px up to this many times the median; beyond it lie solid blacks. */
+const SHOWN_MEDIANS = 3;
 
-/** How many strokes are how wide. @param counts by half px. */
+/** How many strokes are how wide. @param counts by steps of 1/16 px. */
 export function WidthChart({ counts, median }: { readonly counts: Uint32Array; readonly median: number }): ReactNode {
   const host = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const chart = init(host.current!, null, { renderer: 'svg' });
-    const { widths, shares } = sharesByPx(counts);
+    const { widths, shares } = sharesByPx(counts, median);
     chart.setOption({
       animation: false,
       grid: { left: 30, right: 8, top: 14, bottom: 32 },
@@ -58,20 +59,15 @@ export function WidthChart({ counts, median }: { readonly counts: Uint32Array; r
   return <div ref={host} style={{ height: 118, marginTop: 6 }} role="img" aria-label="Line widths as a chart" />;
 }
 
-function sharesByPx(counts: Uint32Array): { widths: string[]; shares: number[] } {
+function sharesByPx(counts: Uint32Array, median: number): { widths: string[]; shares: number[] } {
   const byPx: number[] = [];
-  counts.forEach((count, half) => {
-    const px = Math.round(half / 2 + 0.25);
+  counts.forEach((count, step) => {
+    const px = Math.round(step / STEPS_PER_PX);
     byPx[px] = (byPx[px] ?? 0) + count;
   });
-  const total = byPx.reduce((sum, count) => sum + (count ?? 0), 0) || 1;
-  const widths: string[] = [];
-  const shares: number[] = [];
-  let sum = 0;
-  for (let px = 1; px < byPx.length && sum < SHOWN_SHARE * total; px++) {
-    sum += byPx[px] ?? 0;
-    widths.push(String(px));
-    shares.push(Math.round(((byPx[px] ?? 0) / total) * 1000) / 10);
-  }
+  const shown = byPx.slice(1, Math.max(3, Math.round(SHOWN_MEDIANS * median)) + 1);
+  const total = shown.reduce((sum, count) => sum + (count ?? 0), 0) || 1;
+  const widths = Array.from(shown, (_, k) => String(k + 1));
+  const shares = Array.from(shown, (count) => Math.round(((count ?? 0) / total) * 1000) / 10);
   return { widths, shares };
 }

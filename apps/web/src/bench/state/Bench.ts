@@ -38,7 +38,7 @@ import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
-import { fitPage, showBox } from './viewport.ts';
+import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
 
 /**
  * One page on the bench: its state, its engine and everything that can be done to it. Framework-free;
@@ -316,6 +316,7 @@ export class Bench {
   setStage(stage: StageName): void {
     if (this.state.stage === stage) return;
     this.set({ stage, current: null, leak: null, comparing: false, pointing: null });
+    if (this.state.view !== null) this.setView(this.state.view);
     this.sendPoint();
     this.gaps.draw();
     this.lineArt.draw();
@@ -511,18 +512,28 @@ export class Bench {
     if (view === null)
       this.setView(page === null ? { x: 0, y: 0, scale: 1, width, height } : fitPage(page, { width, height }));
     else if (survey === null && page !== null) this.setView(fitPage(page, { width, height }));
-    else this.setView({ ...view, width, height });
+    else if (page !== null && isFitted(view, page)) this.setView(fitPage(page, { width, height }));
+    else {
+      const { x, y, scale } = view;
+      this.setView(centreOn({ ...view, width, height }, x + view.width / 2 / scale, y + view.height / 2 / scale));
+    }
   }
 
   setView(view: Viewport): number {
     this.set({ view });
-    return this.engine.view(view, this.state.options);
+    return this.engine.view(view, this.shownOptions());
+  }
+
+  /** The drawing alone is looked at on the Line art stage. */
+  private shownOptions(): ViewOptions {
+    const { stage, options } = this.state;
+    return stage === 'lineart' ? { ...options, markMissing: false } : options;
   }
 
   setOptions(options: Partial<ViewOptions>): void {
     const next = { ...this.state.options, ...options };
     this.set({ options: next });
-    if (this.state.view !== null) this.engine.view(this.state.view, next);
+    if (this.state.view !== null) this.engine.view(this.state.view, this.shownOptions());
   }
 
   /** The pointer stands at a page point, or left the page (null). */

@@ -44,6 +44,8 @@ const POINT_MARGIN = 4;
 export class LineArtDesk {
   /** What was measured belongs to this reading of the page. */
   private measured: unknown = null;
+  /** And to these panels. */
+  private measuredPanels: string | null = null;
   /** A panel being drawn. */
   private draft: Box | null = null;
 
@@ -56,8 +58,9 @@ export class LineArtDesk {
     const { survey, document: page, page: view } = this.bench.state;
     if (survey === null || page === null || view === null) return;
     const reading = (this.measured = {});
+    this.measuredPanels = JSON.stringify(page.panels);
     try {
-      const { facts, skew } = await this.bench.engine.describe(page.panels);
+      const { facts, skew } = await this.bench.engine.describe(page.panels, [...page.solids.keys()].map(pointOf));
       if (this.measured !== reading) return;
       this.bench.showLineArt({ facts, skew });
       this.list();
@@ -75,6 +78,7 @@ export class LineArtDesk {
   list(): void {
     const { survey, document, page, facts, skew, changes, resolved, lineKey } = this.bench.state;
     if (survey === null || document === null || page === null || facts === null) return;
+    if (this.measuredPanels !== JSON.stringify(document.panels)) void this.measure();
     const hasPart = (region: number): boolean => (resolved?.partOfRegion[region] ?? null) !== null;
     const decisions = lineDecisions({ page, survey, document, facts, skew, changes, hasPart });
     const kept = decisions.some((one) => one.key === lineKey) ? lineKey : null;
@@ -152,7 +156,7 @@ export class LineArtDesk {
       );
       return [];
     }
-    const [x, y] = key.split(',').map(Number) as [number, number];
+    const [x, y] = pointOf(key);
     const region = regionAt(survey!, x, y);
     if (region === null) return [];
     let stamp = 0;
@@ -214,7 +218,6 @@ export class LineArtDesk {
 
   setPanels(label: string, panels: readonly PagePanel[] | null): void {
     this.bench.push({ label, edits: [editPanels(panels)] });
-    void this.measure();
   }
 
   pickPanel(index: number | null): void {
@@ -320,6 +323,10 @@ export class LineArtDesk {
       { points: around(trim.bleedMm), look: 'bleed' },
     ];
   }
+}
+
+function pointOf(key: string): readonly [number, number] {
+  return key.split(',').map(Number) as unknown as readonly [number, number];
 }
 
 function corners([x0, y0, x1, y1]: Box): readonly (readonly [number, number])[] {

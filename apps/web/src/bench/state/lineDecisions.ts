@@ -1,6 +1,7 @@
 import {
   degreesOfSlope,
   endsPerThousand,
+  regionAt,
   type Change,
   type LineArtFacts,
   type PageDocument,
@@ -137,9 +138,16 @@ function panelDecisions({ facts, document }: LineArtSources): LineDecision[] {
   });
 }
 
-function balloonDecisions({ facts, document, hasPart }: LineArtSources): LineDecision[] {
+function balloonDecisions({ survey, facts, document, hasPart }: LineArtSources): LineDecision[] {
+  // A ruling holds for the region it stands in, however its letters are read later.
+  const ruled = new Set(
+    [...document.balloons.keys()].map((key) => {
+      const [x, y] = key.split(',').map(Number) as [number, number];
+      return regionAt(survey, x, y);
+    }),
+  );
   return facts.balloons
-    .filter((balloon) => !document.balloons.has(balloon.at.join()) && !hasPart(balloon.region))
+    .filter((balloon) => !ruled.has(balloon.region) && !hasPart(balloon.region))
     .map((balloon) => ({
       key: balloon.at.join(),
       kind: 'balloon',

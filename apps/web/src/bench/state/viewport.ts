@@ -14,6 +14,12 @@ export function fitPage(page: { width: number; height: number }, size: { width: 
   return centreOn({ ...size, x: 0, y: 0, scale }, page.width / 2, page.height / 2);
 }
 
+/** Whether the view shows the whole page, as {@link fitPage} leaves it. */
+export function isFitted(view: Viewport, page: { width: number; height: number }): boolean {
+  const fitted = fitPage(page, view);
+  return fitted.scale === view.scale && fitted.x === view.x && fitted.y === view.y;
+}
+
 /** Moves the view by picture pixels, onto whole ones, so that the picture can be moved along. */
 export function panBy(view: Viewport, dx: number, dy: number): Viewport {
   return onWholePixels({ ...view, x: view.x - dx / view.scale, y: view.y - dy / view.scale });

@@ -102,9 +102,18 @@ export class LineArtTool implements PageTool {
     return points.findIndex(([px, py]) => Math.abs(px - x) <= reach && Math.abs(py - y) <= reach);
   }
 
-  /** The smallest decision under the pointer, or the panel there. */
+  /** The panel whose frame is under the pointer, or the smallest decision there, or the panel it lies in. */
   private pick([x, y]: Point): void {
-    const { lineDecisions } = this.bench.state;
+    const { lineDecisions, view } = this.bench.state;
+    const panels = this.bench.lineArt.panels();
+    const reach = REACH_PX / view!.scale;
+    const framed = panels.findLastIndex(({ points }) =>
+      points.some((point, k) => distanceToSide([x, y], point, points[(k + 1) % points.length]!) <= reach),
+    );
+    if (framed >= 0) {
+      this.bench.lineArt.pickPanel(framed);
+      return;
+    }
     const under = lineDecisions
       .filter(
         ({ kind, box }) =>
@@ -115,7 +124,7 @@ export class LineArtTool implements PageTool {
       this.bench.lineArt.stand(under, false);
       return;
     }
-    const panel = this.bench.lineArt.panels().findLastIndex(({ points }) => contains(points, x + 0.5, y + 0.5));
+    const panel = panels.findLastIndex(({ points }) => contains(points, x + 0.5, y + 0.5));
     this.bench.lineArt.pickPanel(panel < 0 ? null : panel);
   }
 
@@ -127,6 +136,12 @@ export class LineArtTool implements PageTool {
 
 function boxBetween(a: Point, b: Point): readonly [number, number, number, number] {
   return [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[0], b[0]), Math.max(a[1], b[1])];
+}
+
+function distanceToSide([x, y]: Point, [ax, ay]: Point, [bx, by]: Point): number {
+  const length2 = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
+  const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length2));
+  return Math.hypot(x - ax - (bx - ax) * t, y - ay - (by - ay) * t);
 }
 
 function sizeOf([x0, y0, x1, y1]: readonly [number, number, number, number]): number {
