@@ -78,8 +78,8 @@ export function measureSkew(grey: GreyRaster, threshold: number): Skew | null {
 /** Below this a page has no straight lines to speak of. */
 const LEAST_CERTAINTY = 0.5;
 
-/** `[along, across]` of edge points: where paper turns to ink going across. */
-function edgePoints({ width, height, data }: GreyRaster, threshold: number, upright: boolean): Int32Array {
+/** `[along, across]` of edge points: where paper turns to ink going across, to a part of a pixel by the greys there. */
+function edgePoints({ width, height, data }: GreyRaster, threshold: number, upright: boolean): Float64Array {
   const [alongSize, acrossSize] = upright ? [height, width] : [width, height];
   const [alongStep, acrossStep] = upright ? [width, 1] : [1, width];
   const stride = Math.max(1, Math.round(alongSize / 700));
@@ -89,14 +89,17 @@ function edgePoints({ width, height, data }: GreyRaster, threshold: number, upri
     for (let across = 1; across < acrossSize; across++, at += acrossStep) {
       if (data[at]! >= threshold || data[at - acrossStep]! < threshold) continue;
       // A straight edge goes on to both sides; hatching and lettering mostly do not.
-      if (goesOn(data, at, stride * alongStep, acrossStep, threshold, across, acrossSize)) found.push(along, across);
+      if (goesOn(data, at, stride * alongStep, acrossStep, threshold, across, acrossSize)) {
+        const [paper, ink] = [data[at - acrossStep]!, data[at]!];
+        found.push(along, across - 1 + (paper - threshold) / (paper - ink));
+      }
     }
   }
   const every = Math.max(1, Math.ceil(found.length / 2 / POINTS));
-  if (every === 1) return Int32Array.from(found);
+  if (every === 1) return Float64Array.from(found);
   const kept: number[] = [];
   for (let k = 0; k < found.length; k += 2 * every) kept.push(found[k]!, found[k + 1]!);
-  return Int32Array.from(kept);
+  return Float64Array.from(kept);
 }
 
 function goesOn(
@@ -121,7 +124,7 @@ function goesOn(
 }
 
 /** Bins points along lines of a slope; the sum of the squares is large where many fall into few bins. */
-function profileScore(points: Int32Array, slope: number, reach: number, bins: Int32Array): number {
+function profileScore(points: Float64Array, slope: number, reach: number, bins: Int32Array): number {
   fillBins(points, slope, reach, bins);
   let score = 0;
   for (let k = 1; k < bins.length; k++) {
@@ -132,7 +135,7 @@ function profileScore(points: Int32Array, slope: number, reach: number, bins: In
   return score;
 }
 
-function fillBins(points: Int32Array, slope: number, reach: number, bins: Int32Array): void {
+function fillBins(points: Float64Array, slope: number, reach: number, bins: Int32Array): void {
   const { floor } = Math;
   const shift = reach * 0.1 + 2;
   bins.fill(0);
@@ -143,7 +146,12 @@ function fillBins(points: Int32Array, slope: number, reach: number, bins: Int32A
 }
 
 /** Least squares along the lines that carry the most points, each with its own offset. */
-function refine(points: Int32Array, slope: number, reach: number, bins: Int32Array): { slope: number; weight: number } {
+function refine(
+  points: Float64Array,
+  slope: number,
+  reach: number,
+  bins: Int32Array,
+): { slope: number; weight: number } {
   fillBins(points, slope, reach, bins);
   const shift = reach * 0.1 + 2;
   let most = 0;
