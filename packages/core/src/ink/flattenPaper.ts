@@ -135,8 +135,10 @@ function brightMode(histogram: Uint32Array): number {
     }
     if (above * 10 > total * 9) break;
   }
-  // Pure white piles up on the last value.
-  return histogram[255]! * 2 > most ? 255 : mode;
+  // Of the greys that were counted together, the fullest.
+  let fullest = Math.max(0, mode - 2);
+  for (let v = fullest; v <= Math.min(255, mode + 2); v++) if (histogram[v]! > histogram[fullest]!) fullest = v;
+  return fullest;
 }
 
 function medianOf(sorted: Int16Array): number {

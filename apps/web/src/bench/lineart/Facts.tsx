@@ -41,7 +41,10 @@ export function Facts(): ReactNode {
         ? `dry or textured (${facts.raggedness.toFixed(2)})`
         : `clean (${facts.raggedness.toFixed(2)})`,
     ],
-    ['Solid black', `${(facts.solidShare * 100).toFixed(1)}% in ${facts.solids.length} places`],
+    [
+      'Solid black',
+      `${(facts.solidShare * 100).toFixed(1)}% in ${facts.solids.length === 1 ? '1 place' : `${facts.solids.length} places`}`,
+    ],
     ['Pinholes', `${survey.regions.crumbs.count} below ${survey.crumbLimitPx2} px²`],
     ['Loose ends', survey.looseEnds.toLocaleString('en-GB')],
   ];

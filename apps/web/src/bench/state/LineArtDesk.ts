@@ -46,6 +46,8 @@ export class LineArtDesk {
   private measured: unknown = null;
   /** And to these panels. */
   private measuredPanels: string | null = null;
+  /** The revision whose changes are being settled. */
+  private settling: string | null = null;
   /** A panel being drawn. */
   private draft: Box | null = null;
 
@@ -85,7 +87,10 @@ export class LineArtDesk {
     this.bench.showLineArt({ lineDecisions: decisions, lineKey: kept });
     if (changes !== null && changes.length > 0 && page.previousGreyHash !== null) {
       const settled = changes.every((change) => document.seen.has(changeKey(page, change)));
-      if (settled) void this.bench.settleRevision();
+      if (settled && this.settling !== page.greyHash) {
+        this.settling = page.greyHash;
+        void this.bench.settleRevision();
+      }
     }
     this.draw();
   }
