@@ -16,7 +16,9 @@ export interface RunningServer {
   clear(): Promise<void>;
 }
 
-export async function runServer(options: { dataFolder?: string; port?: number } = {}): Promise<RunningServer> {
+export async function runServer(
+  options: { dataFolder?: string; port?: number; env?: Record<string, string> } = {},
+): Promise<RunningServer> {
   const dataFolder = options.dataFolder ?? (await mkdtemp(join(tmpdir(), 'jumble-e2e-')));
   const child = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
     env: {
@@ -24,6 +26,7 @@ export async function runServer(options: { dataFolder?: string; port?: number } 
       PORT: String(options.port ?? 0),
       JUMBLE_DATA: dataFolder,
       JUMBLE_WEB: join(root, 'apps', 'web', 'dist'),
+      ...options.env,
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
