@@ -1,11 +1,13 @@
+import { measureLineArt } from './lineart/measureLineArt.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
 import { measureInterface } from './measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|gaps|interface]`: everything, or one part. */
+/** `npm run bench [kernels|lineart|gaps|interface]`: everything, or one part. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
+  ['lineart', measureLineArt],
   ['gaps', measureGaps],
   ['interface', measureInterface],
 ];

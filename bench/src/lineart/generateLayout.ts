@@ -1,5 +1,5 @@
 import type { GreyRaster } from '@jumble/core';
-import { balloon, curve, Drawing, ellipse, makeRandom, rectangle, type Point } from '@jumble/demo';
+import { balloon, curve, Drawing, ellipse, line, makeRandom, rectangle, type Point } from '@jumble/demo';
 import sharp from 'sharp';
 
 export type LayoutKind = 'grid' | 'slanted' | 'crossed' | 'bleed' | 'inset' | 'corner';
@@ -21,7 +21,8 @@ export async function generateLayout(seed: number, kind: LayoutKind): Promise<Ge
   const between = (a: number, b: number): number => a + (b - a) * random();
   const d = new Drawing(WIDTH, HEIGHT, () => 0);
   const margin = between(50, 110);
-  const gutter = between(12, 34);
+  // Between the middles of the frames: at least 1.5 mm stay blank on a page of 297 mm.
+  const gutter = between(18, 40);
   const lean = kind === 'slanted' ? 0.12 : 0;
   const panels: Point[][] = [];
   const rows = Math.round(between(2, 4));
@@ -62,7 +63,8 @@ export async function generateLayout(seed: number, kind: LayoutKind): Promise<Ge
 
   const truth: Point[][] = [];
   panels.forEach((points, k) => {
-    d.panel(points, 'part', () => scenery(d, random, points));
+    // Many points on each side: a brush bends at corners it has to itself.
+    d.panel(line(points, 8, true), 'part', () => scenery(d, random, points));
     truth.push(points.map(([x, y]): Point => [clamp(x, WIDTH), clamp(y, HEIGHT)]));
     const [x0, y0, x1, y1] = box(points);
     if (kind === 'inset' && k % 3 === 1) {

@@ -60,15 +60,14 @@ export function measureSkew(grey: GreyRaster, threshold: number): Skew | null {
     }
   }
   for (let round = 0; round < 3; round++) {
-    let weight = 0;
-    let slope = 0;
-    for (const { points, bins, reach, sign } of sides) {
-      const fit = refine(points, (sign * slopePpm) / SLOPE_UNIT, reach, bins);
-      weight += fit.weight;
-      slope += sign * fit.slope * fit.weight;
-    }
-    if (weight === 0) return null;
-    slopePpm = Math.round((slope / weight) * SLOPE_UNIT);
+    const lines = sides.flatMap(({ points, bins, reach, sign }) =>
+      fitLines(points, (sign * slopePpm) / SLOPE_UNIT, reach, bins).map((line) => ({
+        ...line,
+        slope: sign * line.slope,
+      })),
+    );
+    if (lines.length === 0) return null;
+    slopePpm = Math.round(agreedSlope(lines) * SLOPE_UNIT);
   }
   const certainty = typical === 0 ? 0 : top / typical - 1;
   if (certainty < LEAST_CERTAINTY || Math.abs(slopePpm) > Math.min(REACH_PPM, MAX_SLOPE_PPM)) return null;
@@ -145,20 +144,38 @@ function fillBins(points: Float64Array, slope: number, reach: number, bins: Int3
   }
 }
 
-/** Least squares along the lines that carry the most points, each with its own offset. */
-function refine(
-  points: Float64Array,
-  slope: number,
-  reach: number,
-  bins: Int32Array,
-): { slope: number; weight: number } {
+interface FittedLine {
+  readonly slope: number;
+  /** How much it says: points times the square of their spread. */
+  readonly weight: number;
+}
+
+/** Lines further from the middle one than this are slanted by the artist, not by the scanner. */
+const AGREE = 0.0012;
+
+/** The mean of the lines that agree with the weighted middle one. */
+function agreedSlope(lines: FittedLine[]): number {
+  const sorted = [...lines].sort((a, b) => a.slope - b.slope || a.weight - b.weight);
+  const total = sorted.reduce((sum, line) => sum + line.weight, 0);
+  let passed = 0;
+  const middle = sorted.find((line) => (passed += line.weight) * 2 >= total)!.slope;
+  let weight = 0;
+  let sum = 0;
+  for (const line of sorted) {
+    if (Math.abs(line.slope - middle) > AGREE) continue;
+    weight += line.weight;
+    sum += line.slope * line.weight;
+  }
+  return sum / weight;
+}
+
+/** Least squares along the lines that carry the most points. */
+function fitLines(points: Float64Array, slope: number, reach: number, bins: Int32Array): FittedLine[] {
   fillBins(points, slope, reach, bins);
   const shift = reach * 0.1 + 2;
   let most = 0;
   for (const count of bins) most = Math.max(most, count);
-  let weight = 0;
-  let sum = 0;
-  if (most < 12) return { slope, weight: 0 };
+  if (most < 12) return [];
   // Peaks: bins that are the fullest within three px.
   const lineOf = new Int32Array(bins.length).fill(-1);
   const sums: { n: number; a: number; c: number; aa: number; ac: number }[] = [];
@@ -180,11 +197,8 @@ function refine(
     one.aa += a * a;
     one.ac += a * c;
   }
-  for (const { n, a, c, aa, ac } of sums) {
-    if (n < 12) continue;
+  return sums.flatMap(({ n, a, c, aa, ac }): FittedLine[] => {
     const spread = aa - (a * a) / n;
-    sum += ac - (a * c) / n;
-    weight += spread;
-  }
-  return weight <= 0 ? { slope, weight: 0 } : { slope: sum / weight, weight };
+    return n < 12 || spread <= 0 ? [] : [{ slope: (ac - (a * c) / n) / spread, weight: spread }];
+  });
 }

@@ -19,11 +19,15 @@ export const SLOPES: readonly number[] = Array.from(
 /** A level gutter as clear as this needs no slanted ones to be looked at. */
 const CLEAR = 0.8;
 /** A gutter is at least this wide, as a share of the page's longer side. */
-const LEAST_GUTTER = 0.0022;
+const LEAST_GUTTER = 0.0012;
 /** Share of a gutter's length that may be crossed by balloons and figures. */
 const MOST_CROSSED = 0.34;
 /** Share of a frame's length that must be there beside a gutter. */
 const LEAST_FRAME = 0.48;
+/** Less will do where both frames stand out at both ends: a figure may hide most of a short gutter. */
+const LEAST_HIDDEN = 0.26;
+const END_SHARE = 0.1;
+const LEAST_AT_ENDS = 0.7;
 /** Bins on either side of a gutter in which its frame stands. */
 const FRAME_REACH = 4;
 
@@ -155,7 +159,7 @@ function bestStrip(
 ): { offset: number; score: number } | null {
   const { ink, length, first } = profileOf(view, slope);
   const full = view.to - view.from;
-  const least = Math.max(2, Math.round(LEAST_GUTTER * pageSide));
+  const least = Math.max(1, Math.round(LEAST_GUTTER * pageSide));
   let best: { offset: number; score: number } | null = null;
   const blank = (k: number): boolean => length[k]! >= 0.9 * full && ink[k]! <= MOST_CROSSED * length[k]!;
   for (let k = 0; k < ink.length;) {
@@ -168,8 +172,8 @@ function bestStrip(
     if (k - start < least) continue;
     const frames = [frameBeside(ink, length, start - 1, -1), frameBeside(ink, length, k, 1)];
     const frame = Math.min(...frames);
-    if (frame < LEAST_FRAME || frame <= (best?.score ?? toBeat)) continue;
-    const crossed = crossings(view, slope, start + first, k + first, pageSide);
+    if (frame < LEAST_HIDDEN || frame <= (best?.score ?? toBeat)) continue;
+    const crossed = crossings(view, slope, start + first, k + first, pageSide, frame < LEAST_FRAME);
     if (crossed === null) continue;
     const score = frame - crossed;
     if (best === null || score > best.score) best = { offset: (start + k) / 2 + first, score };
@@ -187,8 +191,15 @@ function frameBeside(ink: Int32Array, length: Int32Array, from: number, directio
   return most;
 }
 
-/** Share of the strip that is crossed by ink; null where an end of it is shut: such a strip lies inside a panel. */
-function crossings(view: View, slope: number, from: number, to: number, pageSide: number): number | null {
+/** Share of the strip that is crossed by ink, its frames `hidden` for the most part; null where an end of it is shut: such a strip lies inside a panel. */
+function crossings(
+  view: View,
+  slope: number,
+  from: number,
+  to: number,
+  pageSide: number,
+  hidden: boolean,
+): number | null {
   const { page, upright, middle } = view;
   const step = upright ? 1 : page.width;
   const aside = upright ? page.width : 1;
@@ -198,6 +209,7 @@ function crossings(view: View, slope: number, from: number, to: number, pageSide
   let firstFrame = -1;
   let lastFrame = -1;
   const shut: number[] = [];
+  const framed: number[] = [];
   for (let a = view.from; a < view.to; a++) {
     const shift = Math.round(slope * (a + 0.5 - middle));
     let ink = 0;
@@ -217,9 +229,16 @@ function crossings(view: View, slope: number, from: number, to: number, pageSide
     if (beside[0]! && beside[1]!) {
       if (firstFrame < 0) firstFrame = a;
       lastFrame = a;
+      framed.push(a);
     }
   }
   if (firstFrame < 0 || crossed > MOST_CROSSED * (view.to - view.from)) return null;
+  if (hidden) {
+    const reach = END_SHARE * (lastFrame - firstFrame);
+    const atStart = framed.filter((a) => a <= firstFrame + reach).length;
+    const atEnd = framed.filter((a) => a >= lastFrame - reach).length;
+    if (Math.min(atStart, atEnd) < LEAST_AT_ENDS * reach) return null;
+  }
   // At its ends a gutter opens into another gutter or the margin: no line stands across it there.
   const corner = Math.max(4, Math.round(0.012 * pageSide));
   for (const a of shut) if (a <= firstFrame + corner || a >= lastFrame - corner) return null;
