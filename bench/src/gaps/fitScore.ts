@@ -1,5 +1,5 @@
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
-import { mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
+import { BOUNDS_SCORE, CALIBRATION, mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { partsIn } from './partsIn.ts';
@@ -52,7 +52,7 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
 }
 
 /** Weights found on natural drawings, which the fit may leave only for good reason. */
-const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0];
+const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0, 0];
 const PRIOR = 12;
 
 /** Newton's method on the penalised likelihood. */
@@ -92,34 +92,38 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, k) => row[n]! / row[k]!);
 }
 
-/** Slope and shift that make the score of single closures a log-odds (Platt 1999). */
-function calibrate(): [number, number] {
-  let [slope, shift] = [1, 0];
+/** Back from the confidence of a closure to its score. */
+function scoreOf(confidence: number): number {
+  const { slope, shift, bend } = CALIBRATION;
+  const c = Math.min(0.999, Math.max(0.001, confidence));
+  const odds = Math.log(c / (1 - c));
+  const score = (odds - shift) / slope;
+  return score <= BOUNDS_SCORE ? score : (odds - shift + bend * BOUNDS_SCORE) / (slope + bend);
+}
+
+/** Slope, shift and bend that make the score of single closures a log-odds (after Platt 1999). */
+function calibrate(): number[] {
+  let w = [1, 0, 0];
   for (let round = 0; round < 40; round++) {
-    const [g, h] = [
-      [0, 0],
-      [
-        [1e-6, 0],
-        [0, 1e-6],
-      ],
-    ] as [number[], number[][]];
+    const gradient = [0, 0, 0];
+    const hessian = [
+      [1e-6, 0, 0],
+      [0, 1e-6, 0],
+      [0, 0, 1e-6],
+    ];
     for (const { confidence, parts } of ruled) {
-      const c = Math.min(0.999, Math.max(0.001, confidence));
-      const s = Math.log(c / (1 - c));
-      const p = 1 / (1 + Math.exp(-(slope * s + shift)));
-      const e = (parts ? 1 : 0) - p;
-      g[0]! += e * s;
-      g[1]! += e;
-      h[0]![0]! += p * (1 - p) * s * s;
-      h[0]![1]! += p * (1 - p) * s;
-      h[1]![0]! += p * (1 - p) * s;
-      h[1]![1]! += p * (1 - p);
+      const s = scoreOf(confidence);
+      const terms = [s, 1, Math.max(0, s - BOUNDS_SCORE)];
+      const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
+      for (let i = 0; i < 3; i++) {
+        gradient[i]! += ((parts ? 1 : 0) - p) * terms[i]!;
+        for (let j = 0; j < 3; j++) hessian[i]![j]! += p * (1 - p) * terms[i]! * terms[j]!;
+      }
     }
-    const step = solve(h, g);
-    slope += step[0]!;
-    shift += step[1]!;
+    const step = solve(hessian, gradient);
+    w = w.map((v, k) => v + step[k]!);
   }
-  return [slope, shift];
+  return w;
 }
 
 const w = fit();
@@ -128,7 +132,7 @@ process.stdout.write(`${samples.length} decisions, ${positive} of them true clos
 process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
 process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
 process.stdout.write(
-  `calibration of the present weights: slope and shift ${calibrate()
+  `calibration of the present weights: slope, shift and bend ${calibrate()
     .map((v) => v.toFixed(2))
     .join(', ')}\n`,
 );

@@ -6,7 +6,7 @@ import { partsIn } from './partsIn.ts';
 
 /** Seeds nothing was fitted on. */
 const FIRST_SEED = 101;
-const SEEDS = 4;
+const SEEDS = 8;
 const TARGETS = new Map([
   [0.5, 0.98],
   [1, 0.97],

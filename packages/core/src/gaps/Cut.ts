@@ -13,6 +13,8 @@ export interface Cut {
   readonly evidence: readonly [number, number];
   /** How straight the ends look along it, 0..1. */
   readonly aim: number;
+  /** How bluntly the strokes stop there, 0..1: a stroke that thins out to a point ends of its own. */
+  readonly blunt: number;
 }
 
 /** A cut as it is proposed, in px of the grid it was found on. */
@@ -24,6 +26,8 @@ export interface Proposal {
   readonly kind: GapKind;
   readonly evidence: readonly [number, number];
   readonly aim: number;
+  /** How bluntly the strokes stop there, 0..1: a stroke that thins out to a point ends of its own. */
+  readonly blunt: number;
   /** Loose ends at both sides, -1 for none. */
   readonly ends: readonly [number, number];
   /** Lower is taken first; in px of the grid, quantised. */

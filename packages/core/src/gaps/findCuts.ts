@@ -1,3 +1,5 @@
+import { labelInk, pieceAt } from '../ink/labelInk.ts';
+import { findLettering } from '../layout/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { findNecks } from './findNecks.ts';
@@ -86,7 +88,10 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     };
   }
   const texture = findTexture(grid, strokes, lineWidth);
-  const ends = { ...bare, weight: weighEnds(bare, texture.inTexture, lineWidth) };
+  const lettering = markLettering(grid, lineWidth);
+  const weight = weighEnds(bare, texture.inTexture, lineWidth);
+  for (let k = 0; k < bare.count; k++) if (lettering(bare.x[k]!, bare.y[k]!)) weight[k] = 0;
+  const ends = { ...bare, weight };
   const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter(
     (one) => !insideFamily(one, texture),
   );
@@ -105,8 +110,11 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     });
   }
 
-  const place = (proposal: Proposal): Cut | null =>
-    placeCut(proposal, factor, page.ink, page.width, page.height, limitPx);
+  const place = (proposal: Proposal): Cut | null => {
+    const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limitPx);
+    // Nobody fills letters, nor what lies between them.
+    return cut !== null && [cut.from, cut.to].some(([x, y]) => lettering(x / factor, y / factor)) ? null : cut;
+  };
   const cuts = chooseCuts(proposals, lineWidth, place);
   return {
     cuts,
@@ -120,6 +128,22 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     textureMask: texture.mask,
     textureWidth: grid.width,
     textureFactor: factor,
+  };
+}
+
+/** Tells whether there is lettering at a point of the grid, or right beside it. */
+function markLettering({ ink, width, height }: InkGrid, lineWidth: number): (x: number, y: number) => boolean {
+  const pieces = labelInk(ink, width, height);
+  const letters = new Set(findLettering(pieces, lineWidth, width, height).flatMap((block) => block.pieces));
+  if (letters.size === 0) return () => false;
+  return (x, y) => {
+    for (let py = Math.max(0, Math.round(y) - 1); py <= Math.min(height - 1, Math.round(y) + 1); py++) {
+      for (let px = Math.round(x) - 1; px <= Math.round(x) + 1; px++) {
+        const piece = pieceAt(pieces, px, py);
+        if (piece >= 0) return letters.has(piece);
+      }
+    }
+    return false;
   };
 }
 

@@ -152,6 +152,7 @@ function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Pro
     kind: 'neck',
     evidence: [0, 0],
     aim: 0,
+    blunt: 0,
     ends: [-1, -1],
     cost: quantised(d * 1.5),
   });

@@ -53,6 +53,7 @@ function merge(
     kind: 'ends',
     evidence: [1, 1],
     aim: 1,
+    blunt: 1,
     ...cut,
   }));
   const facts = {
@@ -66,7 +67,7 @@ const good = (a: number, b: number, more: Partial<Cut> = {}): Edge => ({ a, b, c
 const poor = (a: number, b: number): Edge => ({
   a,
   b,
-  cut: { kind: 'neck', evidence: [0, 0], aim: 0, widthPx: 40 },
+  cut: { kind: 'neck', evidence: [0, 0], aim: 0, blunt: 0, widthPx: 40 },
   inkedPx: 10,
 });
 
@@ -132,7 +133,7 @@ describe('merging many cells', () => {
       const b = a + 1 + Math.floor(random() * 12);
       if (b >= 120) continue;
       const evidence: [number, number] = [random(), random() * random()];
-      edges.push({ a, b, cut: { evidence, aim: random(), widthPx: 2 + random() * 60 }, inkedPx: random() * 200 });
+      edges.push({ a, b, cut: { evidence, aim: random(), blunt: random(), widthPx: 2 + random() * 60 }, inkedPx: random() * 200 });
     }
   }
   const merged = merge(areas, edges);

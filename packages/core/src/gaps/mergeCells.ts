@@ -37,17 +37,26 @@ export const BOUNDS_FROM = 0.22;
 /** From this confidence on a closure need not be looked at. */
 export const SURE_FROM = 0.7;
 
-/** From score to the log-odds of a single closure: slope and shift, fitted with the weights. */
-const CALIBRATION = [1.07, 0.17] as const;
+/**
+ * From score to the log-odds of a single closure: a line with a bend at the score from which closures
+ * bound regions, fitted with the weights.
+ */
+export const CALIBRATION = { slope: 1.01, shift: -0.04, bend: 0.11 } as const;
 /** The score at a confidence of {@link BOUNDS_FROM}: ln(0.22 / 0.78) less the shift, by the slope. */
-const BOUNDS_SCORE = -1.342;
+export const BOUNDS_SCORE = -1.2136;
+
+function confidenceOf(score: number): number {
+  const { slope, shift, bend } = CALIBRATION;
+  const odds = slope * score + shift + bend * Math.max(0, score - BOUNDS_SCORE);
+  return Math.round(1000 / (1 + exp(-odds))) / 1000;
+}
 
 /**
  * What is known of the openings between two cells, and what each of it is worth. What decides is how much
  * of the common border is inked, whether a stroke ends at the gap, and the area.
  */
-export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width', 'aim'] as const;
-export const SCORE_WEIGHTS: readonly number[] = [-4.25, -0.76, 2.38, 1.43, -0.49, -0.03, -1.14, -0.23, 1.77];
+export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width', 'aim', 'blunt'] as const;
+export const SCORE_WEIGHTS: readonly number[] = [-4.21, -0.77, 2.05, 1.35, -0.42, 0, -1.06, -0.27, 1.63, 1.33];
 
 interface Opening {
   a: number;
@@ -59,6 +68,7 @@ interface Opening {
   weak: number;
   texture: number;
   aim: number;
+  blunt: number;
   held: boolean;
   version: number;
 }
@@ -103,6 +113,7 @@ export function mergeCells(
       weak: 0,
       texture: 0,
       aim: 0,
+      blunt: 0,
       held: false,
       version: 0,
     });
@@ -118,6 +129,7 @@ export function mergeCells(
     opening.weak += cut.widthPx * Math.min(...cut.evidence);
     opening.texture += cut.widthPx * texture[k]!;
     opening.aim += cut.widthPx * cut.aim * Math.max(...cut.evidence);
+    opening.blunt += cut.widthPx * cut.blunt * Math.max(...cut.evidence);
     if (ruling === 'closed' || cut.kind === 'hand') opening.held = true;
     else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
   }
@@ -143,6 +155,7 @@ export function mergeCells(
       opening.texture / open,
       log(open / lineWidthPx),
       opening.aim / open,
+      opening.blunt / open,
     ];
   };
   const score = (opening: Opening): number => {
@@ -192,6 +205,7 @@ export function mergeCells(
         held.weak += moved.weak;
         held.texture += moved.texture;
         held.aim += moved.aim;
+        held.blunt += moved.blunt;
         held.held ||= moved.held;
         into[other] = twin;
         for (const first of inPair[other]!) inPair[twin]!.push(first);
@@ -244,7 +258,7 @@ export function mergeCells(
     const pair = pairs.ofCut[k]!;
     if (pair < 0) return;
     const value = Number.isNaN(scoreOfPair[pair]!) ? -9 : scoreOfPair[pair]!;
-    confidence[k] = Math.round(1000 / (1 + exp(-(CALIBRATION[0] * value + CALIBRATION[1])))) / 1000;
+    confidence[k] = confidenceOf(value);
     bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
   });
   return { groupOfCell, confidence, bounds };

@@ -48,6 +48,7 @@ export function placeCut(
         kind,
         evidence: proposal.evidence,
         aim: proposal.aim,
+        blunt: proposal.blunt,
       };
     }
   }

@@ -28,6 +28,7 @@ const proposal = (x0: number, y0: number, x1: number, y1: number, more: Partial<
   kind: 'ends',
   evidence: [1, 1],
   aim: 1,
+  blunt: 1,
   ends: [-1, -1],
   cost: Math.round(Math.hypot(x1 - x0, y1 - y0) * 256),
   ...more,
@@ -39,6 +40,7 @@ const asCut = (one: Proposal): Cut => ({
   kind: one.kind,
   evidence: one.evidence,
   aim: one.aim,
+  blunt: one.blunt,
 });
 
 describe('loose ends', () => {

@@ -50,6 +50,7 @@ function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]
         evidence: [weight[a]!, weight[b]!],
         // Both must look along it: the worse one counts.
         aim: Math.max(0, Math.min(turnA, turnB)),
+        blunt: (ends.blunt[a]! + ends.blunt[b]!) / 2,
         ends: [a, b],
         // Two ends that look at each other are worth a longer cut than one that runs onto a line.
         cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
@@ -124,6 +125,7 @@ function reachLines(
       kind,
       evidence: [ends.weight[end]!, 0],
       aim: hit.cos / 2,
+      blunt: ends.blunt[end]!,
       ends: [end, -1],
       cost: quantised(hit.cost),
     });

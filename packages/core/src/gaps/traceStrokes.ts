@@ -13,6 +13,8 @@ export interface LooseEnds {
   readonly dy: Float64Array;
   /** Half width of the stroke near its end. */
   readonly radius: Float64Array;
+  /** Half width at the very end by that near it: 1 where the stroke is cut off, 0 where it thins out to a point. */
+  readonly blunt: Float64Array;
   /** How far the stroke could be followed back. */
   readonly length: Float64Array;
   /** Length of all lines that hang together with it. */
@@ -232,7 +234,8 @@ export function findLooseEnds(
     if (direction === null) continue;
     const [ex, ey] = [(end % stride) - 1, ((end / stride) | 0) - 1];
     const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
-    rows.push([tx, ty, direction[0], direction[1], radius, length, webs.get(end) ?? 0]);
+    const blunt = Math.min(1, (radiusAt(grid, stride, end) + 0.25) / (radius + 0.25));
+    rows.push([tx, ty, direction[0], direction[1], radius, length, webs.get(end) ?? 0, blunt]);
     strokes.push(strokeOf(grid, stride, followStroke(skeleton, end, Math.ceil(LONGEST_STROKE * lineWidth), false)));
   }
   const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
@@ -244,6 +247,7 @@ export function findLooseEnds(
     radius: column(4),
     length: column(5),
     web: column(6),
+    blunt: column(7),
   };
   return { ends: { count: rows.length, ...ends }, strokes };
 }

@@ -139,6 +139,7 @@ describe('the worklist', () => {
     kind: 'line',
     evidence: [1, 0],
     aim: 0.5,
+    blunt: 0.5,
     confidence,
     ruling: null,
     accepted: true,
