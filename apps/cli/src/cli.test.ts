@@ -51,6 +51,24 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true }));
 
 describe('jumble regions', () => {
+  test('lists panels and balloons when it is asked to', async () => {
+    await sharp(
+      Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="600" height="400"><rect width="100%" height="100%" fill="#fff"/><g fill="none" stroke="#000" stroke-width="5"><rect x="30" y="30" width="250" height="340"/><rect x="310" y="30" width="260" height="340"/></g></svg>',
+      ),
+    )
+      .png()
+      .toFile(at('panels.png'));
+    expect(await jumble('regions', at('panels.png'), '--out', at('panels'), '--no-labels', '--panels')).toBe(0);
+    const report = JSON.parse(await readFile(at('panels/panels.regions.json'), 'utf8')) as {
+      panels: { points: number[][]; verdict: string }[];
+      balloons: unknown[];
+    };
+    expect(report.panels.map((panel) => panel.verdict)).toEqual(['holds', 'holds']);
+    expect(report.panels[1]!.points.every(([x]) => x! > 290)).toBe(true);
+    expect(report.balloons).toEqual([]);
+  });
+
   test('writes labels and a report that agree, pixel for pixel', async () => {
     expect(await jumble('regions', at('page.v1.png'), '--out', at('out'), '--repeat', '2')).toBe(0);
     const report = JSON.parse(await readFile(at('out/page.v1.regions.json'), 'utf8')) as {

@@ -22,6 +22,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .requiredOption('--out <dir>', 'folder for the results')
     .option('--max-gap <px>', 'largest gap to close: auto, or px, 0 for none', maxGap, 'auto')
     .option('--no-labels', 'leave out the picture of labels')
+    .option('--panels', 'find panels and balloons too', false)
     .option('--repeat <n>', 'measure the best of n runs', repeatCount, 1)
     .action(async (files: string[], options: RegionsOptions) => {
       code = await runRegions(files, options);

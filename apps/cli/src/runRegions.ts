@@ -1,6 +1,15 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import { DEFAULT_PREP, labelRaster, surveyPage, type GreyRaster, type Prep, type Survey } from '@jumble/core';
+import {
+  DEFAULT_PREP,
+  describeLineArt,
+  labelRaster,
+  openSurvey,
+  type GreyRaster,
+  type OpenSurvey,
+  type Prep,
+  type Survey,
+} from '@jumble/core';
 import { setPngFacts } from '@jumble/formats';
 import { decodePage, encodeRgb, PageFileError } from '@jumble/raster-io';
 import { UsageError } from './UsageError.ts';
@@ -9,6 +18,8 @@ export interface RegionsOptions {
   readonly out: string;
   readonly maxGap: 'auto' | number;
   readonly labels: boolean;
+  /** Whether panels and balloons are found and listed too. */
+  readonly panels: boolean;
   readonly repeat: number;
 }
 
@@ -53,21 +64,23 @@ async function reportFile(file: string, target: string, options: RegionsOptions)
     timings[step] = Math.min(timings[step] ?? Infinity, ms);
   };
   let decoded: Awaited<ReturnType<typeof decodePage>> | undefined;
-  let survey: Survey | undefined;
+  let open: OpenSurvey | undefined;
   // Page-sized memory is made once and used by every run.
   const pool: ArrayBufferLike[] = [];
   for (let run = 0; run < options.repeat; run++) {
     const started = performance.now();
     decoded = await decodePage(file);
     keep('decode', performance.now() - started);
-    survey = timedSurvey(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap }, keep, pool);
+    open = timedSurvey(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap }, keep, pool);
   }
-  if (decoded === undefined || survey === undefined) return;
+  if (decoded === undefined || open === undefined) return;
+  const { survey } = open;
   if (options.labels) {
     const png = await encodeRgb(labelRaster(survey), survey.width, survey.height);
     await writeFile(`${target}.labels.png`, setPngFacts(png, { dpi: decoded.dpi }));
   }
-  const report = regionsReport(survey, decoded.dpi, timings);
+  const layout = options.panels ? layoutReport(open) : {};
+  const report = { ...regionsReport(survey, decoded.dpi, timings), ...layout };
   await writeFile(`${target}.regions.json`, `${JSON.stringify(report)}\n`);
 }
 
@@ -76,10 +89,10 @@ function timedSurvey(
   prep: Prep,
   keep: (step: string, ms: number) => void,
   pool: ArrayBufferLike[],
-): Survey {
+): OpenSurvey {
   let taken = 0;
   let last = performance.now();
-  return surveyPage(grey, prep, {
+  return openSurvey(grey, prep, {
     allocate: (bytes) => {
       const slot = taken++;
       if (pool[slot]?.byteLength !== bytes) pool[slot] = new ArrayBuffer(bytes);
@@ -91,6 +104,21 @@ function timedSurvey(
       last = now;
     },
   });
+}
+
+/** Panels in reading order with their corners and verdicts, and balloons with the region they are. */
+function layoutReport(open: OpenSurvey): object {
+  const { panels, balloons } = describeLineArt(open, null);
+  return {
+    panels: panels.map(({ points, framed, verdict, counts }) => ({
+      points,
+      framed,
+      verdict,
+      looseEnds: counts.looseEnds,
+      closures: counts.closed,
+    })),
+    balloons: balloons.map(({ region, at, letters }) => ({ region: region + 1, at, letters })),
+  };
 }
 
 function regionsReport(survey: Survey, dpi: number | null, timings: Timings): object {

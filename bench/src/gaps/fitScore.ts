@@ -1,5 +1,5 @@
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
-import { BOUNDS_SCORE, CALIBRATION, mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
+import { CALIBRATION, mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { partsIn } from './partsIn.ts';
@@ -92,32 +92,23 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, k) => row[n]! / row[k]!);
 }
 
-/** Back from the confidence of a closure to its score. */
-function scoreOf(confidence: number): number {
-  const { slope, shift, bend } = CALIBRATION;
-  const c = Math.min(0.999, Math.max(0.001, confidence));
-  const odds = Math.log(c / (1 - c));
-  const score = (odds - shift) / slope;
-  return score <= BOUNDS_SCORE ? score : (odds - shift + bend * BOUNDS_SCORE) / (slope + bend);
-}
-
-/** Slope, shift and bend that make the score of single closures a log-odds (after Platt 1999). */
+/** Slope and shift that make the score of single closures a log-odds (Platt 1999). */
 function calibrate(): number[] {
-  let w = [1, 0, 0];
+  let w = [1, 0];
   for (let round = 0; round < 40; round++) {
-    const gradient = [0, 0, 0];
+    const gradient = [0, 0];
     const hessian = [
-      [1e-6, 0, 0],
-      [0, 1e-6, 0],
-      [0, 0, 1e-6],
+      [1e-6, 0],
+      [0, 1e-6],
     ];
     for (const { confidence, parts } of ruled) {
-      const s = scoreOf(confidence);
-      const terms = [s, 1, Math.max(0, s - BOUNDS_SCORE)];
+      const c = Math.min(0.999, Math.max(0.001, confidence));
+      // Back from the confidence to the score.
+      const terms = [(Math.log(c / (1 - c)) - CALIBRATION.shift) / CALIBRATION.slope, 1];
       const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
-      for (let i = 0; i < 3; i++) {
+      for (let i = 0; i < 2; i++) {
         gradient[i]! += ((parts ? 1 : 0) - p) * terms[i]!;
-        for (let j = 0; j < 3; j++) hessian[i]![j]! += p * (1 - p) * terms[i]! * terms[j]!;
+        for (let j = 0; j < 2; j++) hessian[i]![j]! += p * (1 - p) * terms[i]! * terms[j]!;
       }
     }
     const step = solve(hessian, gradient);
@@ -132,7 +123,7 @@ process.stdout.write(`${samples.length} decisions, ${positive} of them true clos
 process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
 process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
 process.stdout.write(
-  `calibration of the present weights: slope, shift and bend ${calibrate()
+  `calibration of the present weights: slope and shift ${calibrate()
     .map((v) => v.toFixed(2))
     .join(', ')}\n`,
 );

@@ -51,3 +51,4 @@ export * from './survey/readInk.ts';
 export * from './layout/scenesOfPage.ts';
 export * from './ink/greyAround.ts';
 export * from './page/straightenDocument.ts';
+export * from './gaps/spreadFrom.ts';

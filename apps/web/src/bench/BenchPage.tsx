@@ -49,7 +49,11 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   const navigate = useNavigate();
   const [bench, setBench] = useState<Bench | null>(null);
   const [dialog, setDialog] = useState<'keys' | 'history' | null>(null);
-  const toolPorts = useRef<ToolPorts>({ cancel: () => undefined, traceLeak: () => undefined });
+  const toolPorts = useRef<ToolPorts>({
+    cancel: () => undefined,
+    traceLeak: () => undefined,
+    testLeak: () => undefined,
+  });
   const register = useCallback((ports: ToolPorts) => {
     toolPorts.current = ports;
   }, []);
@@ -99,6 +103,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
           ),
         cancelGesture: () => toolPorts.current.cancel(),
         traceLeak: () => toolPorts.current.traceLeak(),
+        testLeak: () => toolPorts.current.testLeak(),
       };
       if (pressKey(event, bench, ports)) event.preventDefault();
     };
@@ -137,7 +142,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
             {current === 'handoff' ? (
               <HandoffPanel />
             ) : current === 'gaps' ? (
-              <GapWorklist onTrace={() => toolPorts.current.traceLeak()} />
+              <GapWorklist onTrace={() => toolPorts.current.traceLeak()} onTest={() => toolPorts.current.testLeak()} />
             ) : current === 'lineart' ? (
               <LineArtWorklist />
             ) : (

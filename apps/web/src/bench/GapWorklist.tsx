@@ -15,7 +15,13 @@ import { Key } from './Key.tsx';
 const SHOWN = 60;
 
 /** Gaps to rule on, those with most at stake first. Zero left means the stage is done. */
-export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): ReactNode {
+export function GapWorklist({
+  onTrace,
+  onTest,
+}: {
+  readonly onTrace: () => void;
+  readonly onTest: () => void;
+}): ReactNode {
   const bench = useBench();
   const phase = useBenchState((state) => state.phase);
   const survey = useBenchState((state) => state.survey);
@@ -92,9 +98,12 @@ export function GapWorklist({ onTrace }: { readonly onTrace: () => void }): Reac
         })}
         {rows.length > from + SHOWN && <Note>and {rows.length - from - SHOWN} with less at stake</Note>}
       </Box>
-      <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}` }}>
+      <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}`, display: 'flex', gap: 0.75 }}>
+        <Button fullWidth variant="outlined" onClick={onTest}>
+          Leak test (r)
+        </Button>
         <Button fullWidth variant="outlined" onClick={onTrace}>
-          Trace a leak (t)
+          Trace (t)
         </Button>
       </Box>
     </>

@@ -16,6 +16,7 @@ import { SweepTool } from './tools/SweepTool.ts';
 export interface ToolPorts {
   readonly cancel: () => void;
   readonly traceLeak: () => void;
+  readonly testLeak: () => void;
 }
 
 export interface PageStageProps {
@@ -66,7 +67,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     const gaps = new GapTool(bench, say);
     const tool: PageTool =
       stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : new SweepTool(bench);
-    register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace() });
+    register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
     const stop = listenToPointer(canvas, bench, tool);
     return () => {
       tool.cancel();

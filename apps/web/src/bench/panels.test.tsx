@@ -38,7 +38,7 @@ const show = (children: ReactNode): void => {
 describe('the Gaps panel', () => {
   test('counts what is to be ruled on, and leads on when nothing is', () => {
     bench.store.setState({ openGaps: [] });
-    show(<GapWorklist onTrace={() => undefined} />);
+    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
     expect(screen.getByText('No gap is left to rule on.')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go on to Flats' }).getAttribute('href')).toBe('/jobs/j/pages/p/flats');
   });
@@ -46,7 +46,7 @@ describe('the Gaps panel', () => {
   test('lists a closure with its width, how sure it is and both areas, and stands at it by a click', async () => {
     const door = bench.state.survey!.closures.find((one) => one.accepted)!;
     bench.store.setState({ openGaps: [door.key] });
-    show(<GapWorklist onTrace={() => undefined} />);
+    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
     const percent = Math.round(door.confidence * 100);
     const row = screen.getByText(new RegExp(`${percent}% sure`));
     expect(screen.getByText(new RegExp(door.separatesPx[0].toLocaleString('en-GB')))).toBeTruthy();
@@ -59,15 +59,15 @@ describe('the Gaps panel', () => {
     bench.store.setState({
       leak: { path: Int32Array.of(1, 1, 2, 2), narrowest: [203, 113], widthPx: 12.4, cut: null },
     });
-    show(<GapWorklist onTrace={trace} />);
+    show(<GapWorklist onTrace={trace} onTest={trace} />);
     expect(screen.getByText(/narrowest place 12.4 px/)).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: /Trace a leak/ }));
+    await user.click(screen.getByRole('button', { name: /^Trace/ }));
     expect(trace).toHaveBeenCalledTimes(1);
   });
 
   test('tells a photograph in words instead of listing thousands', () => {
     bench.store.setState({ survey: { ...bench.state.survey!, looseEnds: 48_355 } });
-    show(<GapWorklist onTrace={() => undefined} />);
+    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
     expect(screen.getByText(/48,355 loose ends: it looks like a photograph/)).toBeTruthy();
   });
 });

@@ -9,6 +9,7 @@ import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
 import { cutRuns } from './cutRuns.ts';
 import { inkDistances, paperDistances } from './InkGrid.ts';
 import { neighbourhood, thinInk } from './thinInk.ts';
+import { spreadFrom, UNREACHED } from './spreadFrom.ts';
 import { snapToInk, traceLeak } from './traceLeak.ts';
 
 const INSIDE = [150, 150] as const;
@@ -251,5 +252,30 @@ describe('thinning', () => {
     // No block of two by two is left.
     for (const at of pixels) expect(on[at]! + on[at + 1]! + on[at + stride]! + on[at + stride + 1]!).toBeLessThan(4);
     expect(pixels.some((at) => neighbourhood(on, at, stride) === 0b11111111)).toBe(false);
+  });
+});
+
+describe('the leak test', () => {
+  const spread = (gapPx: number, maxGapPx: number | 'auto'): ReturnType<typeof spreadFrom> => {
+    const { survey } = openSurvey(roomWithGap(gapPx), { ...DEFAULT_PREP, maxGapPx });
+    return spreadFrom(survey, { width: 300, height: 300 }, 1, [150, 150]);
+  };
+
+  test('spreads step by step over what is open, and stays inside what is shut', () => {
+    const shut = spread(0, 0)!;
+    expect(shut.steps[150 * 300 + 150]).toBe(0);
+    expect(shut.steps[150 * 300 + 180]).toBe(30);
+    expect(shut.steps[20 * 300 + 20]).toBe(UNREACHED);
+    expect(shut.mostSteps).toBeLessThan(100);
+    const leaking = spread(12, 0)!;
+    // Through the opening on the right, and round the room.
+    expect(leaking.steps[150 * 300 + 280]).toBe(130);
+    expect(leaking.steps[20 * 300 + 20]).toBeGreaterThan(300);
+    expect(leaking.areaPx).toBeGreaterThan(shut.areaPx);
+  });
+
+  test('does not start on ink', () => {
+    const { survey } = openSurvey(roomWithGap(0), DEFAULT_PREP);
+    expect(spreadFrom(survey, { width: 300, height: 300 }, 1, [60, 150])).toBeNull();
   });
 });

@@ -133,7 +133,12 @@ describe('merging many cells', () => {
       const b = a + 1 + Math.floor(random() * 12);
       if (b >= 120) continue;
       const evidence: [number, number] = [random(), random() * random()];
-      edges.push({ a, b, cut: { evidence, aim: random(), blunt: random(), widthPx: 2 + random() * 60 }, inkedPx: random() * 200 });
+      edges.push({
+        a,
+        b,
+        cut: { evidence, aim: random(), blunt: random(), widthPx: 2 + random() * 60 },
+        inkedPx: random() * 200,
+      });
     }
   }
   const merged = merge(areas, edges);

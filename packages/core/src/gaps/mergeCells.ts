@@ -37,26 +37,32 @@ export const BOUNDS_FROM = 0.22;
 /** From this confidence on a closure need not be looked at. */
 export const SURE_FROM = 0.7;
 
-/**
- * From score to the log-odds of a single closure: a line with a bend at the score from which closures
- * bound regions, fitted with the weights.
- */
-export const CALIBRATION = { slope: 1.01, shift: -0.04, bend: 0.11 } as const;
+/** From score to the log-odds of a single closure, fitted with the weights. */
+export const CALIBRATION = { slope: 1.06, shift: 0.15 } as const;
 /** The score at a confidence of {@link BOUNDS_FROM}: ln(0.22 / 0.78) less the shift, by the slope. */
-export const BOUNDS_SCORE = -1.2136;
+export const BOUNDS_SCORE = -1.3355;
 
 function confidenceOf(score: number): number {
-  const { slope, shift, bend } = CALIBRATION;
-  const odds = slope * score + shift + bend * Math.max(0, score - BOUNDS_SCORE);
-  return Math.round(1000 / (1 + exp(-odds))) / 1000;
+  return Math.round(1000 / (1 + exp(-(CALIBRATION.slope * score + CALIBRATION.shift)))) / 1000;
 }
 
 /**
  * What is known of the openings between two cells, and what each of it is worth. What decides is how much
  * of the common border is inked, whether a stroke ends at the gap, and the area.
  */
-export const SCORE_TERMS = ['base', 'narrow', 'end', 'secondEnd', 'inked', 'area', 'texture', 'width', 'aim', 'blunt'] as const;
-export const SCORE_WEIGHTS: readonly number[] = [-4.21, -0.77, 2.05, 1.35, -0.42, 0, -1.06, -0.27, 1.63, 1.33];
+export const SCORE_TERMS = [
+  'base',
+  'narrow',
+  'end',
+  'secondEnd',
+  'inked',
+  'area',
+  'texture',
+  'width',
+  'aim',
+  'blunt',
+] as const;
+export const SCORE_WEIGHTS: readonly number[] = [-4.05, -0.76, 2.05, 1.28, -0.35, 0.01, -1.14, -0.32, 1.69, 1.34];
 
 interface Opening {
   a: number;

@@ -174,7 +174,8 @@ function cutAcross(
     const to = firstInk(survey, x, y, dx / norm, dy / norm, reach);
     if (from === null || to === null) continue;
     const widthPx = Math.max(1, Math.sqrt((to[0] - from[0]) ** 2 + (to[1] - from[1]) ** 2) - 1);
-    if (best === null || widthPx < best.widthPx) best = { from, to, widthPx, kind: 'hand', evidence: [0, 0], aim: 0, blunt: 0 };
+    if (best === null || widthPx < best.widthPx)
+      best = { from, to, widthPx, kind: 'hand', evidence: [0, 0], aim: 0, blunt: 0 };
   }
   return best;
 }

@@ -20,6 +20,8 @@ export interface PaperTone {
 const TILES = 48;
 /** A tile darker than this share of the page's paper is ink or a shadow that is drawn. */
 const BARE_SHARE = 0.62;
+/** So much of a page must be bare for its light to be measured. */
+const LEAST_BARE = 0.25;
 /** Paper as even as this is left alone. */
 const EVEN_GREYS = 5;
 
@@ -41,13 +43,17 @@ export function measurePaper({ width, height, data }: GreyRaster): PaperTone {
       for (let v = 0; v < 256; v++) all[v] = all[v]! + histogram[v]!;
     }
   }
-  const usual = medianOf(Int16Array.from(found).sort());
+  // The page's paper is what its brightest tiles show: on a page full of black there is little of it.
+  const usual = Int16Array.from(found).sort()[Math.floor((found.length - 1) * 0.9)]!;
   const bright = Int16Array.from(found, (tone) => (tone >= usual * BARE_SHARE ? tone : -1));
+  const bare = bright.filter((one) => one >= 0).length;
   fillFromNeighbours(bright, columns, rows, usual);
   const tone = smooth(bright, columns, rows);
   const sorted = Uint8Array.from(tone).sort();
   const median = sorted[sorted.length >> 1]!;
-  const spread = sorted[Math.floor((sorted.length - 1) * 0.95)]! - sorted[Math.floor((sorted.length - 1) * 0.05)]!;
+  const range = sorted[Math.floor((sorted.length - 1) * 0.95)]! - sorted[Math.floor((sorted.length - 1) * 0.05)]!;
+  // Too little bare paper says nothing about the light.
+  const spread = bare < LEAST_BARE * found.length ? 0 : range;
   return { tilePx, columns, rows, tone, median, spread, noise: paperNoise(data, width, height, tone, tilePx, columns) };
 }
 
@@ -139,10 +145,6 @@ function brightMode(histogram: Uint32Array): number {
   let fullest = Math.max(0, mode - 2);
   for (let v = fullest; v <= Math.min(255, mode + 2); v++) if (histogram[v]! > histogram[fullest]!) fullest = v;
   return fullest;
-}
-
-function medianOf(sorted: Int16Array): number {
-  return sorted[sorted.length >> 1] ?? 255;
 }
 
 /** Tiles without bare paper take the mean of those around them, from the outside in. */

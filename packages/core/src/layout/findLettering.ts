@@ -14,6 +14,8 @@ export interface LetterBlock {
 const LEAST_HEIGHTS = 2.6;
 /** And at most this share of the page's longer side. */
 const MOST_HEIGHT = 0.05;
+/** Letters that touch make a piece this many times as wide as high, at most. */
+const WIDEST = 5;
 /** Letters of one line differ in height by at most this factor. */
 const ALIKE = 1.7;
 /** Space between letters of a line, and between lines, in letter heights. */
@@ -36,7 +38,7 @@ export function findLettering(pieces: InkPieces, lineWidthPx: number, width: num
   for (let k = 0; k < pieces.count; k++) {
     const [x0, y0, x1, y1] = boxOf(k);
     const [w, h] = [x1 - x0, y1 - y0];
-    if (h < LEAST_HEIGHTS * lineWidthPx || h > most || w > 3 * h || pieces.areaPx[k]! < 0.06 * w * h) continue;
+    if (h < LEAST_HEIGHTS * lineWidthPx || h > most || w > WIDEST * h || pieces.areaPx[k]! < 0.06 * w * h) continue;
     letters.push(k);
   }
   letters.sort((a, b) => pieces.box[a * 4]! - pieces.box[b * 4]! || a - b);

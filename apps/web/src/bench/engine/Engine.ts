@@ -1,4 +1,4 @@
-import type { Change, LeakTrace, LineArtFacts, PagePanel, Skew, Survey, Viewport } from '@jumble/core';
+import type { Change, LeakTrace, LineArtFacts, PagePanel, Skew, Spread, Survey, Viewport } from '@jumble/core';
 import type {
   CropOf,
   DivideBy,
@@ -122,6 +122,14 @@ export class Engine {
   async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
     const answer = await this.ask({ kind: 'trace', id: this.nextId++, from, to });
     return answer.kind === 'traced' ? answer.trace : null;
+  }
+
+  /** Lets colour run from a place, and shows it; null wipes it away. @returns where it gets to, null on ink. */
+  async spread(at: readonly [number, number] | null): Promise<Spread | null> {
+    const answer = at === null ? null : await this.ask({ kind: 'spread', id: this.nextId++, at });
+    const spread = answer?.kind === 'spread' ? answer.spread : null;
+    this.send({ kind: 'spread', seq: ++this.seq, spread });
+    return spread;
   }
 
   async touching(): Promise<Int32Array> {

@@ -5,11 +5,13 @@ import {
   MISSING,
   type CellPaint,
   type PyramidLevel,
+  type Spread,
   type Survey,
   type Viewport,
 } from '@jumble/core';
 import { drawLoupe } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
+import { drawSpread } from './drawSpread.ts';
 import { drawOverlay } from './drawOverlay.ts';
 import { OPEN, type CropOf, type DrawAnswer, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
 
@@ -43,6 +45,8 @@ let hovered = -1;
 let preview: number | null = null;
 let current = -1;
 let overlay: Overlay | null = null;
+let spread: Spread | null = null;
+let spreadFromMs = 0;
 let loupeAt: readonly [number, number] | null = null;
 
 let seq = 0;
@@ -75,6 +79,11 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       // What was marked lies in the picture: it is drawn anew where there were or are marks.
       whole ||= overlay !== null || request.overlay !== null;
       overlay = request.overlay;
+      break;
+    case 'spread':
+      spread = request.spread;
+      spreadFromMs = performance.now();
+      whole = true;
       break;
     case 'paint':
       takePaint(request.colours, request.trapDepth2);
@@ -115,6 +124,7 @@ function takePage(next: Survey, nextLevels: readonly PyramidLevel[]): void {
   cellsOf = new Int32Array(ofCell.length);
   ofCell.forEach((region, cell) => (cellsOf[fill[region]!++] = cell));
   paint = undefined;
+  spread = null;
   hovered = current = -1;
   whole = true;
 }
@@ -184,6 +194,7 @@ function draw(): void {
   scheduled = false;
   if (canvas === undefined || context === undefined || viewport === undefined || paint === undefined) return;
   const started = performance.now();
+  let runOn = false;
   if (canvas.width !== viewport.width || canvas.height !== viewport.height) {
     canvas.width = viewport.width;
     canvas.height = viewport.height;
@@ -208,14 +219,19 @@ function draw(): void {
     }
     if (dirty !== undefined) drawRect({ ...dirty, x: dirty.x + dx, y: dirty.y + dy });
   }
+  if (spread !== null && drawSpread(context, spread, viewport, performance.now() - spreadFromMs)) {
+    runOn = true;
+  }
   if (moved === null) zoomedAt = started;
   if (beside !== undefined && survey !== undefined && original !== undefined)
     drawOriginal(beside, original, survey.width, survey.height, viewport);
   drawn = viewport;
-  whole = false;
+  // Running colour lies over the picture, which is made anew under it every time.
+  whole = spread !== null;
   dirty = undefined;
   if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paint);
   answer({ kind: 'presented', seq, composeMs: performance.now() - started });
+  if (runOn) schedule();
 }
 
 /** A zoom goes on while its steps come closer together than this. */

@@ -7,6 +7,7 @@ import type {
   PyramidLevel,
   Ruling,
   Skew,
+  Spread,
   Survey,
   Viewport,
 } from '@jumble/core';
@@ -51,6 +52,8 @@ export type SurveyRequest =
       readonly from: readonly [number, number];
       readonly to: readonly [number, number];
     }
+  /** Where colour gets to from a place. */
+  | { readonly kind: 'spread'; readonly id: number; readonly at: readonly [number, number] }
   | { readonly kind: 'touching'; readonly id: number };
 
 /** From the computing worker; `id` is the request's. */
@@ -69,6 +72,7 @@ export type SurveyAnswer =
   | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
   | { readonly kind: 'divided'; readonly id: number; readonly survey: Survey }
   | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
+  | { readonly kind: 'spread'; readonly id: number; readonly spread: Spread | null }
   | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };
 
@@ -126,6 +130,8 @@ export type DrawRequest =
   /** Other regions on the same page. */
   | { readonly kind: 'division'; readonly seq: number; readonly survey: Survey }
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
+  /** Colour runs over the page from now on; null wipes it away. */
+  | { readonly kind: 'spread'; readonly seq: number; readonly spread: Spread | null }
   | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trapDepth2: number }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */
   | { readonly kind: 'patch'; readonly seq: number; readonly regions: Int32Array; readonly colours: Uint32Array }

@@ -12,6 +12,7 @@ import {
   redrawSurvey,
   refreshPyramid,
   ruleSurvey,
+  spreadFrom,
   traceLeak,
   type Change,
   type OpenSurvey,
@@ -61,6 +62,12 @@ async function run(request: SurveyRequest): Promise<void> {
     const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, survey.width, survey.height);
     const trace = traceLeak(survey, paper, paperFactor, request.from, request.to);
     answer({ kind: 'traced', id: request.id, trace });
+    return;
+  }
+  if (request.kind === 'spread') {
+    const { base, survey } = opened();
+    const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, survey.width, survey.height);
+    answer({ kind: 'spread', id: request.id, spread: spreadFrom(survey, paper, paperFactor, request.at) });
     return;
   }
   if (request.kind === 'describe') {

@@ -23,7 +23,7 @@ import type { PendingStep } from './SyncQueue.ts';
 /** What the gap desk needs of its bench. */
 export interface GapPorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'divide' | 'overlay' | 'trace'>;
+  readonly engine: Pick<Engine, 'divide' | 'overlay' | 'trace' | 'spread'>;
   /** What the regions on show are divided by. */
   readonly dividedBy: string;
   showSurvey(survey: Survey, by?: string, refresh?: boolean): void;
@@ -256,7 +256,46 @@ export class GapDesk {
     return leak;
   }
 
+  /**
+   * The leak test: colour runs from a place over everything it reaches.
+   *
+   * @returns its area in px, null on ink, undefined when the test failed and that was said.
+   */
+  async test(at: readonly [number, number]): Promise<number | null | undefined> {
+    let area: number | null | undefined;
+    await this.inTurn(async () => {
+      area = (await this.bench.engine.spread(at))?.areaPx ?? null;
+    });
+    return area;
+  }
+
+  /** Moves an end of a closure that was drawn by hand, as one step. */
+  moveEnd(key: string, end: 'from' | 'to', to: readonly [number, number]): Promise<void> {
+    const cut = cutOfKey(key);
+    const [a, b] = end === 'from' ? [to, cut.to] : [cut.from, to];
+    const moved = `${a[0]},${a[1]}-${b[0]},${b[1]}`;
+    if (moved === key) return Promise.resolve();
+    return this.change('Move an end of a closure', [moved], [editDrawn(key, false), editDrawn(moved, true)]);
+  }
+
+  /** The end of a closure drawn by hand that lies nearest to a point within a reach, in page px. */
+  endAt(x: number, y: number, reachPx: number): { readonly key: string; readonly end: 'from' | 'to' } | null {
+    let best = reachPx * reachPx;
+    let found: { key: string; end: 'from' | 'to' } | null = null;
+    for (const key of this.bench.state.document?.drawn ?? []) {
+      const cut = cutOfKey(key);
+      for (const end of ['from', 'to'] as const) {
+        const d = (cut[end][0] - x) ** 2 + (cut[end][1] - y) ** 2;
+        if (d > best) continue;
+        best = d;
+        found = { key, end };
+      }
+    }
+    return found;
+  }
+
   clearLeak(): void {
+    void this.bench.engine.spread(null);
     this.bench.showLeak(null);
     this.draw();
   }

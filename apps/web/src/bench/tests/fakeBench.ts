@@ -11,12 +11,14 @@ import {
   redrawSurvey,
   resolveFills,
   ruleSurvey,
+  spreadFrom,
   autoMaxGap,
   type CastSheet,
   type GreyRaster,
   type OpenSurvey,
   type RecordEdit,
   type Records,
+  type Spread,
   type Survey,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
@@ -55,8 +57,16 @@ export class FakeBench implements GapPorts {
     divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
     trace: () => Promise.resolve(null),
+    spread: (at: readonly [number, number] | null): Promise<Spread | null> =>
+      Promise.resolve(at === null ? null : this.spread(at)),
     crop: () => new Promise(() => undefined),
   };
+
+  private spread(at: readonly [number, number]): Spread | null {
+    const { survey, base } = this.opened!;
+    const { paper, paperFactor } = base.found!;
+    return spreadFrom(survey, paper, paperFactor, at);
+  }
 
   get state(): BenchState {
     return this.store.getState();

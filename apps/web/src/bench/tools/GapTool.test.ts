@@ -35,6 +35,47 @@ describe('on the Gaps stage', () => {
     expect(said.join()).toMatch(/from ink to ink/);
   });
 
+  test('an end of a closure that was drawn is moved, the other one stays', async () => {
+    drag([100, 52], [101, 172]);
+    await settle();
+    drag([101, 180], [140, 175]);
+    await settle();
+    expect(bench.state.document!.drawn).toEqual(['100,45-140,180']);
+    expect(bench.pushed.at(-1)!.label).toBe('Move an end of a closure');
+    drag([140, 180], [150, 113]);
+    await settle();
+    expect(bench.state.document!.drawn).toEqual(['100,45-140,180']);
+  });
+
+  test('the leak test says how far colour runs, through a door that is open', async () => {
+    const inside = 160 * 140;
+    tool.startTest();
+    tool.down(at(120, 113));
+    await settle();
+    const shut = Number(
+      said
+        .at(-1)!
+        .match(/reaches ([\d,]+) px/)![1]!
+        .replaceAll(',', ''),
+    );
+    expect(shut).toBeLessThan(inside);
+    await bench.gaps.rule([bench.state.survey!.closures.find((one) => one.accepted)!.key], 'open');
+    tool.startTest();
+    tool.down(at(120, 113));
+    await settle();
+    const open = Number(
+      said
+        .at(-1)!
+        .match(/reaches ([\d,]+) px/)![1]!
+        .replaceAll(',', ''),
+    );
+    expect(open).toBeGreaterThan(inside);
+    tool.startTest();
+    tool.down(at(43, 43));
+    await settle();
+    expect(said.at(-1)).toMatch(/This is ink/);
+  });
+
   test('a click stands at the closure under it, or at none', () => {
     const door = bench.state.survey!.closures.find((one) => one.accepted)!;
     tool.down(at((door.from[0] + door.to[0]) / 2, (door.from[1] + door.to[1]) / 2));

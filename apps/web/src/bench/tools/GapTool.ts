@@ -1,4 +1,5 @@
-import { snapToInk } from '@jumble/core';
+import { cutOfKey, snapToInk } from '@jumble/core';
+import { areaText } from '../measures.ts';
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
 import { PanGesture } from './PanGesture.ts';
@@ -10,7 +11,14 @@ const REACH_PX = 14;
 type Gesture =
   | { readonly kind: 'none' }
   | PanGesture
-  | { readonly kind: 'draw'; readonly from: readonly [number, number]; to: readonly [number, number]; moved: boolean };
+  | {
+      readonly kind: 'draw';
+      readonly from: readonly [number, number];
+      to: readonly [number, number];
+      moved: boolean;
+      /** The closure whose end is being moved. */
+      readonly end: { readonly key: string; readonly end: 'from' | 'to' } | null;
+    };
 
 /**
  * On the Gaps stage: a click stands at a closure, the second way leaves it open, a drag from ink to ink
@@ -20,6 +28,8 @@ export class GapTool implements PageTool {
   private gesture: Gesture = { kind: 'none' };
   private traceFrom: readonly [number, number] | null = null;
   private tracing = false;
+  private testing = false;
+  private pressed: readonly [number, number] = [0, 0];
 
   constructor(
     private readonly bench: Bench,
@@ -30,9 +40,29 @@ export class GapTool implements PageTool {
     return this.gesture.kind !== 'none';
   }
 
+  /** The next click lets colour run. */
+  startTest(): void {
+    this.testing = true;
+    this.tracing = false;
+    this.bench.gaps.clearLeak();
+    this.say('Leak test: click where colour should run from.');
+  }
+
+  private test(at: readonly [number, number]): void {
+    this.testing = false;
+    void this.bench.gaps.test(at).then((areaPx) => {
+      if (areaPx === null) this.say('This is ink: colour runs on paper only.');
+      else if (areaPx !== undefined)
+        this.say(
+          `Colour reaches ${areaText(areaPx, this.bench.state.page?.dpi ?? null)} from here. Escape wipes it away.`,
+        );
+    });
+  }
+
   /** The next two clicks trace a leak. */
   startTrace(): void {
     this.tracing = true;
+    this.testing = false;
     this.traceFrom = null;
     this.bench.gaps.clearLeak();
     this.say('Leak trace: click two places that should be apart.');
@@ -44,8 +74,13 @@ export class GapTool implements PageTool {
       return;
     }
     const at = pagePointAt(this.bench.state.view!, pointer);
+    this.pressed = at;
     if (this.tracing) {
       this.pickTrace(at);
+      return;
+    }
+    if (this.testing) {
+      this.test(at);
       return;
     }
     if (pointer.intent === 'take') {
@@ -54,7 +89,10 @@ export class GapTool implements PageTool {
       else void this.bench.gaps.rule([closure.key], 'open');
       return;
     }
-    this.gesture = { kind: 'draw', from: at, to: at, moved: false };
+    const end = this.bench.gaps.endAt(at[0], at[1], this.reach() / 2);
+    const other = end === null ? null : cutOfKey(end.key)[end.end === 'from' ? 'to' : 'from'];
+    // The far end of the closure stays where it is.
+    this.gesture = { kind: 'draw', from: other ?? at, to: at, moved: false, end };
   }
 
   move(pointers: readonly ToolPointer[]): void {
@@ -69,7 +107,7 @@ export class GapTool implements PageTool {
     if (gesture.kind === 'draw') {
       gesture.to = at;
       const { scale } = this.bench.state.view!;
-      gesture.moved ||= Math.hypot(at[0] - gesture.from[0], at[1] - gesture.from[1]) * scale > 5;
+      gesture.moved ||= Math.hypot(at[0] - this.pressed[0], at[1] - this.pressed[1]) * scale > 5;
       if (gesture.moved) {
         const [a, b] = [this.snapped(gesture.from), this.snapped(gesture.to)];
         this.bench.gaps.setDraft([...(a ?? gesture.from), ...(b ?? gesture.to)]);
@@ -84,7 +122,7 @@ export class GapTool implements PageTool {
     if (gesture.kind !== 'draw') return;
     this.bench.gaps.setDraft(null);
     if (!gesture.moved) {
-      const closure = this.bench.gaps.at(gesture.from[0], gesture.from[1], this.reach());
+      const closure = this.bench.gaps.at(this.pressed[0], this.pressed[1], this.reach());
       this.bench.gaps.stand(closure?.key ?? null, false);
       return;
     }
@@ -94,12 +132,14 @@ export class GapTool implements PageTool {
       return;
     }
     if (a[0] === b[0] && a[1] === b[1]) return;
-    void this.bench.gaps.close(a, b);
+    if (gesture.end === null) void this.bench.gaps.close(a, b);
+    else void this.bench.gaps.moveEnd(gesture.end.key, gesture.end.end, b);
   }
 
   cancel(): void {
     this.gesture = { kind: 'none' };
     this.tracing = false;
+    this.testing = false;
     this.bench.gaps.setDraft(null);
     this.bench.gaps.clearLeak();
   }

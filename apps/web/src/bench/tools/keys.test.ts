@@ -36,6 +36,7 @@ const ports = {
   alreadySaved: note('alreadySaved'),
   cancelGesture: note('cancelGesture'),
   traceLeak: note('traceLeak'),
+  testLeak: note('traceLeak'),
 };
 const press = (key: string, more: KeyboardEventInit = {}): boolean =>
   pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);

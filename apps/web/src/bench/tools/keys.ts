@@ -27,6 +27,8 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Gaps', keys: 'click', words: 'stand at a closure' },
   { group: 'Gaps', keys: 'drag', words: 'draw a closure from ink to ink' },
   { group: 'Gaps', keys: 'Shift + click, right button', words: 'leave open, or take away one that was drawn' },
+  { group: 'Gaps', keys: 'drag an end', words: 'move an end of a closure that was drawn' },
+  { group: 'Gaps', keys: 'r, then click', words: 'let colour run from there: the leak test' },
   { group: 'Gaps', keys: 't', words: 'trace a leak between two places' },
   { group: 'Filling', keys: '0 … 9, a … z', words: 'choose the part with this key' },
   { group: 'Filling', keys: 'click, drag', words: 'give regions the current part' },
@@ -59,6 +61,7 @@ export interface KeyPorts {
   readonly alreadySaved: () => void;
   readonly cancelGesture: () => void;
   readonly traceLeak: () => void;
+  readonly testLeak: () => void;
 }
 
 /** Handles a key press on the bench. @returns whether it meant something. */
@@ -130,6 +133,9 @@ function pressGaps(key: string, bench: Bench, ports: KeyPorts): boolean {
       return true;
     case 't':
       ports.traceLeak();
+      return true;
+    case 'r':
+      ports.testLeak();
       return true;
     default:
       // Parts have no meaning here.
