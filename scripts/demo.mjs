@@ -16,7 +16,12 @@ spawnSync(process.execPath, ['--import', 'tsx', join(root, 'demo', 'src', 'fillT
 
 const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
   cwd: root,
-  env: { JUMBLE_DATA: join(root, '.data'), JUMBLE_SCANNER: tray, ...process.env, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
+  env: {
+    JUMBLE_DATA: join(root, '.data'),
+    JUMBLE_SCANNER: tray,
+    ...process.env,
+    JUMBLE_WEB: join(root, 'apps', 'web', 'dist'),
+  },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));

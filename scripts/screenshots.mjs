@@ -42,6 +42,26 @@ const open = async (number, stage) => {
   await page.goto(benchUrl(number, stage));
   await ready();
 };
+const measured = () =>
+  page.waitForFunction(
+    () => window.jumbleBench?.state.phase === 'ready' && window.jumbleBench.state.facts !== null,
+    undefined,
+    { timeout: 60_000 },
+  );
+/** Two places that the surest closure keeps apart, the smaller side first. */
+const bothSides = () =>
+  page.evaluate(() => {
+    const { survey } = window.jumbleBench.state;
+    const [closure] = survey.closures
+      .filter((one) => one.accepted && Math.min(...one.separatesPx) > 5000)
+      .sort((one, two) => two.confidence - one.confidence);
+    return [...closure.regions]
+      .sort((one, two) => survey.regions.areaPx[one] - survey.regions.areaPx[two])
+      .map((region) => {
+        const at = survey.regions.anchor[region];
+        return [at % survey.width, Math.floor(at / survey.width)];
+      });
+  });
 /** Puts the pointer at a page point. */
 async function pointAt(x, y) {
   const box = await page.getByTestId('page').boundingBox();
@@ -58,24 +78,31 @@ try {
     await page.keyboard.press('Home');
     await pointAt(1000, 400);
   });
+  await shoot('lineart', async () => {
+    const scan = await fetch(`${address}/api/jobs/${job.id}/scans`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ sheetId: 'Page 2.png', skewDegrees: 0.8 }),
+    });
+    await page.goto(`${address}/jobs/${job.id}/pages/${(await scan.json()).id}/lineart`);
+    await measured();
+    await page.keyboard.press('.');
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(400);
+    await measured();
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('c');
+    await page.waitForTimeout(500);
+  });
   await shoot('gaps', async () => {
+    await open(2, 'gaps');
     await open(2, 'gaps');
     await page.keyboard.press('.');
     await page.keyboard.press('.');
   });
   await shoot('leak', async () => {
     await open(2, 'gaps');
-    // Two places that the surest closure keeps apart; then no gap is closed.
-    const places = await page.evaluate(() => {
-      const { survey } = window.jumbleBench.state;
-      const [closure] = survey.closures
-        .filter((one) => one.accepted && Math.min(...one.separatesPx) > 5000)
-        .sort((one, two) => two.confidence - one.confidence);
-      return closure.regions.map((region) => {
-        const at = survey.regions.anchor[region];
-        return [at % survey.width, Math.floor(at / survey.width)];
-      });
-    });
+    const places = await bothSides();
     await page.getByRole('slider', { name: /Largest gap/ }).focus();
     await page.keyboard.press('Home');
     await page.waitForTimeout(2500);
@@ -88,6 +115,20 @@ try {
       await page.waitForTimeout(300);
     }
     // The last word at the foot of the window goes by itself.
+    await page.waitForTimeout(4500);
+  });
+  await shoot('leaktest', async () => {
+    await open(1, 'gaps');
+    const [place] = await bothSides();
+    await page.getByRole('slider', { name: /Largest gap/ }).focus();
+    await page.keyboard.press('Home');
+    await page.waitForTimeout(2500);
+    await page.getByTestId('page').focus();
+    await page.keyboard.press('Home');
+    await page.keyboard.press('r');
+    await pointAt(...place);
+    await page.mouse.down();
+    await page.mouse.up();
     await page.waitForTimeout(4500);
   });
   await shoot('loupe', async () => {

@@ -2,6 +2,7 @@ import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage } from '@jumble/core';
 import type { Row } from '../printTable.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
+import { divideAsGiven } from './givenMethod.ts';
 import { partsIn } from './partsIn.ts';
 
 /** Seeds nothing was fitted on. */
@@ -21,9 +22,11 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
     scores.reduce((sum, score) => sum + read(score), 0) / scores.length;
   const bands = Array.from({ length: 10 }, () => ({ count: 0, right: 0, sum: 0 }));
   let drawings = 0;
+  const wrong = { found: 0, given: 0 };
   for (const gapWidths of [0, 0.5, 1, 2, 4]) {
     const found: DivisionScore[] = [];
     const plain: DivisionScore[] = [];
+    const given: DivisionScore[] = [];
     for (const style of STYLES) {
       for (let seed = FIRST_SEED; seed < FIRST_SEED + SEEDS; seed++) {
         const drawing = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6 });
@@ -31,6 +34,7 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
         const survey = surveyPage(drawing.ink, DEFAULT_PREP);
         found.push(scoreDivision(survey, shut));
         plain.push(scoreDivision(surveyPage(drawing.ink, NO_GAPS_PREP), shut));
+        given.push(scoreDivision(divideAsGiven(survey), shut));
         for (const closure of survey.closures) {
           const band = bands[Math.min(9, Math.floor(closure.confidence * 10))]!;
           band.count++;
@@ -40,6 +44,8 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
         drawings++;
       }
     }
+    wrong.found += 1 - mean(found, (score) => score.accuracy);
+    wrong.given += 1 - mean(given, (score) => score.accuracy);
     const name = gapWidths === 0 ? 'no gap cut' : `gaps of ${gapWidths} line widths`;
     const least = TARGETS.get(gapWidths);
     rows.push({
@@ -47,21 +53,28 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
       value: mean(found, (score) => score.recovered),
       unit: '',
       ...(least === undefined ? {} : { target: { least } }),
-      note: `plain labelling ${mean(plain, (score) => score.recovered).toFixed(3)}`,
+      note: `constants as given ${mean(given, (score) => score.recovered).toFixed(3)}, plain labelling ${mean(plain, (score) => score.recovered).toFixed(3)}`,
     });
     rows.push({
       what: `${name}: spurious regions a drawing`,
       value: mean(found, (score) => score.spurious),
       unit: '',
       target: { most: 0.1 },
+      note: `constants as given ${mean(given, (score) => score.spurious).toFixed(2)}`,
     });
     rows.push({
       what: `${name}: accuracy`,
       value: mean(found, (score) => score.accuracy),
       unit: '',
-      note: `plain labelling ${mean(plain, (score) => score.accuracy).toFixed(3)}; clicks ${mean(found, (score) => score.clicks).toFixed(2)}`,
+      note: `as given ${mean(given, (score) => score.accuracy).toFixed(3)}, plain ${mean(plain, (score) => score.accuracy).toFixed(3)}; clicks ${mean(found, (score) => score.clicks).toFixed(2)}, as given ${mean(given, (score) => score.clicks).toFixed(2)}`,
     });
   }
+  rows.push({
+    what: 'error of accuracy, in that of the constants as given',
+    value: wrong.found / wrong.given,
+    unit: 'x',
+    target: { most: 0.75 },
+  });
   bands.forEach(({ count, right, sum }, k) => {
     if (count < 20) return;
     rows.push({

@@ -18,7 +18,7 @@ export interface DivisionScore {
 const LEAST_PX = 30;
 
 /** @param shut the survey of the same drawing without gaps, undivided otherwise: the truth. */
-export function scoreDivision(found: Survey, shut: Survey): DivisionScore {
+export function scoreDivision(found: Pick<Survey, 'field' | 'regions'>, shut: Survey): DivisionScore {
   const foundOf = found.regions.ofCell;
   const trueOf = shut.regions.ofCell;
   const overlap = new Map<number, number>();

@@ -64,6 +64,13 @@ export const SCORE_TERMS = [
 ] as const;
 export const SCORE_WEIGHTS: readonly number[] = [-4.05, -0.76, 2.05, 1.28, -0.35, 0.01, -1.14, -0.32, 1.69, 1.34];
 
+/** What closures are rated by, and the score from which on they bound regions. */
+export interface Scoring {
+  readonly weights: readonly number[];
+  readonly boundsScore: number;
+}
+const OWN_SCORING: Scoring = { weights: SCORE_WEIGHTS, boundsScore: BOUNDS_SCORE };
+
 interface Opening {
   a: number;
   b: number;
@@ -85,6 +92,7 @@ interface Opening {
  *
  * @param limitPx wider cuts are open.
  * @param texture 0..1 for each cut: how much of it lies in hatching.
+ * @param scoring other weights; for comparing methods.
  * @param onDecision is told the terms each decision was made on; for fitting the weights.
  */
 export function mergeCells(
@@ -96,6 +104,7 @@ export function mergeCells(
   limitPx: number,
   rulingOf: (cut: number) => Ruling | undefined,
   onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
+  { weights, boundsScore }: Scoring = OWN_SCORING,
 ): Merged {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   const area = Float64Array.from(cells.areaPx);
@@ -165,7 +174,7 @@ export function mergeCells(
     ];
   };
   const score = (opening: Opening): number => {
-    const value = termsOf(opening).reduce((sum, term, k) => sum + term * SCORE_WEIGHTS[k]!, 0);
+    const value = termsOf(opening).reduce((sum, term, k) => sum + term * weights[k]!, 0);
     return Math.round(value * 1e6) / 1e6;
   };
 
@@ -239,12 +248,12 @@ export function mergeCells(
         queue(next.pair);
         continue;
       }
-      if (now >= BOUNDS_SCORE) break;
+      if (now >= boundsScore) break;
       onDecision?.(inPair[next.pair]!, termsOf(opening));
       join(next.pair, now);
     }
     const sunk = openings.flatMap((opening, p) =>
-      opening !== null && !opening.held && score(opening) < BOUNDS_SCORE ? [p] : [],
+      opening !== null && !opening.held && score(opening) < boundsScore ? [p] : [],
     );
     if (sunk.length === 0) break;
     sunk.forEach(queue);

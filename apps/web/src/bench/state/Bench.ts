@@ -136,7 +136,16 @@ export class Bench {
     this.readBy = JSON.stringify(from);
     this.dividedBy = signOf(by);
     const openGaps = gapsToRule(survey.closures);
-    this.set({ survey, openGaps, phase: 'ready', phaseShare: 1, hovered: null, current: null, leak: null });
+    this.set({
+      survey,
+      openGaps,
+      phase: 'ready',
+      phaseShare: 1,
+      hovered: null,
+      current: null,
+      leak: null,
+      facts: null,
+    });
     this.refresh();
     this.gaps.follow();
     this.gaps.draw();
