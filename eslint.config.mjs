@@ -14,7 +14,19 @@ const ALLOWED = {
   'apps/web': ['core', 'formats', 'contracts'],
   'apps/cli': ['core', 'formats', 'raster-io'],
 };
-const PACKAGES = ['core', 'formats', 'contracts', 'raster-io', 'scanner', 'server', 'web', 'cli', 'demo', 'bench', 'e2e'];
+const PACKAGES = [
+  'core',
+  'formats',
+  'contracts',
+  'raster-io',
+  'scanner',
+  'server',
+  'web',
+  'cli',
+  'demo',
+  'bench',
+  'e2e',
+];
 
 const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
   files: [`${folder}/**/*.{ts,tsx}`],

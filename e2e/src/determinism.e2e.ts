@@ -1,8 +1,18 @@
 import { expect, test, type Page } from '@playwright/test';
 import { createHash } from 'node:crypto';
 import { gunzipSync } from 'node:zlib';
-import { surveyPage, DEFAULT_PREP, type Survey } from '@jumble/core';
-import { renderInkPng } from '@jumble/demo';
+import {
+  DEFAULT_PREP,
+  describeLineArt,
+  editPrep,
+  editSolid,
+  openSurvey,
+  type LineArtFacts,
+  type Prep,
+  type Survey,
+} from '@jumble/core';
+import { renderInk, renderInkPng } from '@jumble/demo';
+import { scanSheet } from '@jumble/scanner';
 import sharp from 'sharp';
 import { whenReady } from './testing/bench.ts';
 import { inkTeapot } from './testing/ownInking.ts';
@@ -81,30 +91,60 @@ async function inkHaze(): Promise<Buffer> {
     .toBuffer();
 }
 
-const PAGES: readonly [string, () => Promise<Uint8Array>][] = [
+/** A demo page as the simulated scanner gives it: grey, noisy, unevenly lit, turned. */
+async function inkScan(): Promise<Uint8Array> {
+  const { width, height, data } = scanSheet(await renderInk(2), { skewDegrees: -0.7, seed: 5 });
+  return sharp(data, { raw: { width, height, channels: 1 } })
+    .toColourspace('b-w')
+    .png()
+    .toBuffer();
+}
+
+/** Everything that changes how the ink is read, at once. */
+const WORN: Prep = {
+  ...DEFAULT_PREP,
+  slopePpm: -12_217,
+  speckLimitPx2: 12,
+  detail: { thinnerThanPx: 3, shorterThanPx: 20 },
+};
+const SOLID = [1000, 1320] as const;
+
+const PAGES: readonly [string, () => Promise<Uint8Array>, Prep?][] = [
   ['demo page 1', () => renderInkPng(1)],
   ['demo page 2', () => renderInkPng(2)],
   ['an inking of our own', inkTeapot],
   ['a hazy scan', inkHaze],
+  ['a scan, straightened and cleaned', inkScan, WORN],
 ];
 
-for (const [name, make] of PAGES) {
+for (const [name, make, prep] of PAGES) {
   test(`${name} is the same in the browser and in Node, raster by raster`, async ({ page }) => {
     const job = await ask<{ id: string }>(server, 'POST', '/api/jobs', { name });
     const uploaded = await uploadPage(server, job.id, 'page.png', await make());
+    if (prep !== undefined) {
+      await ask(server, 'POST', `/api/pages/${uploaded.id}/edits`, {
+        baseRevision: 0,
+        label: 'Clean it up',
+        edits: [editPrep(prep), editSolid(SOLID.join(), true)],
+      });
+    }
     await page.goto(`${server.address}/jobs/${job.id}/pages/${uploaded.id}/flats`);
     await whenReady(page);
+    await page.waitForFunction(() => (window.jumbleBench.state as unknown as { facts: unknown }).facts !== null);
     const theirs = await inChromium(page);
 
     const answer = await fetch(`${server.address}/api/pages/${uploaded.id}/grey/${uploaded.greyHash}`);
     let grey = new Uint8Array(await answer.arrayBuffer());
     if (grey.length !== uploaded.width * uploaded.height) grey = new Uint8Array(gunzipSync(grey));
-    const survey = surveyPage({ width: uploaded.width, height: uploaded.height, data: grey }, DEFAULT_PREP);
+    const solids = prep === undefined ? [] : [SOLID];
+    const raster = { width: uploaded.width, height: uploaded.height, data: grey };
+    const open = openSurvey(raster, prep ?? DEFAULT_PREP, { solids });
+    const { survey } = open;
     const ours = Object.fromEntries(
-      Object.entries(RASTERS).map(([raster, of]) => {
+      Object.entries(RASTERS).map(([kind, of]) => {
         const array = of(survey);
         return [
-          raster,
+          kind,
           createHash('sha256')
             .update(new Uint8Array(array.buffer, array.byteOffset, array.byteLength))
             .digest('hex'),
@@ -113,5 +153,15 @@ for (const [name, make] of PAGES) {
     );
     expect(theirs.rasters).toEqual(ours);
     expect(theirs.numbers).toEqual(JSON.parse(JSON.stringify(numbersOf(survey))));
+    const facts = await page.evaluate(() => {
+      const {
+        panels,
+        balloons,
+        solids: blacks,
+      } = (window.jumbleBench.state as unknown as { facts: LineArtFacts }).facts;
+      return JSON.stringify({ panels, balloons, blacks });
+    });
+    const { panels, balloons, solids: blacks } = describeLineArt(open, null, solids);
+    expect(JSON.parse(facts)).toEqual(JSON.parse(JSON.stringify({ panels, balloons, blacks })));
   });
 }
