@@ -1,3 +1,4 @@
+import { depth2At } from './measureInkAt.ts';
 import { Int32Stack } from '../raster/growable.ts';
 import { eachRunOf, labelInk } from './labelInk.ts';
 
@@ -46,7 +47,7 @@ function leaveOutThin(bounds: Uint8Array, field: Int32Array, width: number, heig
   const wide = new Uint8Array(width * height);
   const rim: number[] = [];
   for (let at = 0; at < field.length; at++) {
-    if (field[at]! < 0 && depth2(field, width, at) >= radius2) wide[at] = 1;
+    if (field[at]! < 0 && depth2At(field, width, at) >= radius2) wide[at] = 1;
   }
   for (let at = 0; at < wide.length; at++) {
     if (
@@ -113,14 +114,4 @@ function stampDisc(wide: Uint8Array, width: number, height: number, at: number, 
     const to = Math.min(width - 1, x + across);
     for (let nx = from; nx <= to; nx++) if (wide[ny * width + nx] === 0) wide[ny * width + nx] = 2;
   }
-}
-
-function depth2(field: Int32Array, width: number, at: number): number {
-  const source = ~field[at]!;
-  if (source >= field.length) return Infinity;
-  const x = at % width;
-  const sx = source % width;
-  const dx = x - sx;
-  const dy = (at - x - (source - sx)) / width;
-  return dx * dx + dy * dy;
 }

@@ -1,3 +1,4 @@
+import { depth2At } from './measureInkAt.ts';
 import { Int32Stack } from '../raster/growable.ts';
 
 /** A solid black: ink much wider than the lines. */
@@ -50,7 +51,7 @@ export function findSolids(
   for (let y = stride >> 1; y < height; y += stride) {
     for (let x = stride >> 1; x < width; x += stride) {
       const at = y * width + x;
-      if (field[at]! >= 0 || seen[at] === 1 || distance2(field, width, at) < deep2) continue;
+      if (field[at]! >= 0 || seen[at] === 1 || depth2At(field, width, at) < deep2) continue;
       const body = growSolid(page, at, rimOf(lineWidthPx), seen);
       let deepest = at;
       let most = -1;
@@ -59,7 +60,7 @@ export function findSolids(
         const one = body.data[k]!;
         const px = one % width;
         const py = (one - px) / width;
-        const d2 = ruled.has(one) ? Infinity : distance2(field, width, one);
+        const d2 = ruled.has(one) ? Infinity : depth2At(field, width, one);
         if (d2 > most || (d2 === most && one < deepest)) {
           most = d2;
           deepest = one;
@@ -84,7 +85,7 @@ export function findSolids(
 export function growSolid({ width, field }: InkField, at: number, rimPx: number, seen: Uint8Array): Int32Stack {
   const body = new Int32Stack(4096);
   const rim2 = rimPx * rimPx;
-  if (field[at]! >= 0 || distance2(field, width, at) <= rim2) return body;
+  if (field[at]! >= 0 || depth2At(field, width, at) <= rim2) return body;
   seen[at] = 1;
   body.push(at);
   for (let k = 0; k < body.length; k++) {
@@ -94,21 +95,10 @@ export function growSolid({ width, field }: InkField, at: number, rimPx: number,
       if ((side === 0 && x === 0) || (side === 1 && x === width - 1)) continue;
       const next = one + (side === 0 ? -1 : side === 1 ? 1 : side === 2 ? -width : width);
       if (next < 0 || next >= seen.length || seen[next] === 1 || field[next]! >= 0) continue;
-      if (distance2(field, width, next) <= rim2) continue;
+      if (depth2At(field, width, next) <= rim2) continue;
       seen[next] = 1;
       body.push(next);
     }
   }
   return body;
-}
-
-function distance2(field: Int32Array, width: number, at: number): number {
-  const source = ~field[at]!;
-  // Ink from which no paper can be reached is as deep as can be.
-  if (source >= field.length) return Infinity;
-  const x = at % width;
-  const sx = source % width;
-  const dx = x - sx;
-  const dy = (at - x - (source - sx)) / width;
-  return dx * dx + dy * dy;
 }

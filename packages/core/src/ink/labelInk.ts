@@ -1,3 +1,4 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import { Int32Stack } from '../raster/growable.ts';
 
 /** Connected pieces of anything that is not clean paper, faint fringes included. */
@@ -123,7 +124,7 @@ function joinRuns(start: Int32Array, end: Int32Array, row: Int32Array, height: n
     for (let r = aboveEnd; r < row[y + 1]!; r++) {
       // Corners touch: one px of overlap more on either side.
       while (above < aboveEnd && end[above]! < start[r]!) above++;
-      for (let k = above; k < aboveEnd && start[k]! <= end[r]!; k++) join(parent, k, r);
+      for (let k = above; k < aboveEnd && start[k]! <= end[r]!; k++) joinRoots(parent, k, r);
     }
   }
   return parent;
@@ -133,20 +134,4 @@ function sumOf(ink: Uint8Array, from: number, to: number): number {
   let sum = 0;
   for (let at = from; at < to; at++) sum += ink[at]!;
   return sum;
-}
-
-function join(parent: Int32Array, a: number, b: number): void {
-  const rootA = findRoot(parent, a);
-  const rootB = findRoot(parent, b);
-  if (rootA < rootB) parent[rootB] = rootA;
-  else if (rootB < rootA) parent[rootA] = rootB;
-}
-
-function findRoot(parent: Int32Array, node: number): number {
-  while (parent[node]! !== node) {
-    const up = parent[parent[node]!]!;
-    parent[node] = up;
-    node = up;
-  }
-  return node;
 }

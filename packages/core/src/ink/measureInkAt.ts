@@ -33,14 +33,20 @@ export function lineWidthAt(survey: Pick<Survey, 'width' | 'height' | 'field'>, 
   return 2 * Math.sqrt(reach2) - 1;
 }
 
-/** Squared distance in px² from a pixel to the nearest paper pixel; 0 on paper. */
+/** Squared distance in px² from a pixel to the nearest paper pixel; 0 on paper, Infinity where there is none. */
 export function paperDistance2(survey: Pick<Survey, 'width' | 'field'>, x: number, y: number): number {
-  const value = survey.field[y * survey.width + x]!;
+  return depth2At(survey.field, survey.width, y * survey.width + x);
+}
+
+/** The same for a pixel index. @param field `~index` of the nearest paper on ink. */
+export function depth2At(field: Int32Array, width: number, at: number): number {
+  const value = field[at]!;
   if (value >= 0) return 0;
   const source = ~value;
-  if (source >= survey.field.length) return Infinity;
-  const sx = source % survey.width;
+  if (source >= field.length) return Infinity;
+  const x = at % width;
+  const sx = source % width;
   const dx = x - sx;
-  const dy = y - (source - sx) / survey.width;
+  const dy = (at - x - (source - sx)) / width;
   return dx * dx + dy * dy;
 }

@@ -1,3 +1,4 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { PaperRuns } from './scanRuns.ts';
 
 /** The connected pieces of paper, in reading order of their first pixel. */
@@ -74,7 +75,7 @@ function joinRows(runs: PaperRuns, height: number, parent: Int32Array): void {
       const from = start[r]!;
       const to = end[r]!;
       while (above < aboveEnd && end[above]! <= from) above++;
-      for (let k = above; k < aboveEnd && start[k]! < to; k++) join(parent, k, r);
+      for (let k = above; k < aboveEnd && start[k]! < to; k++) joinRoots(parent, k, r);
     }
   }
 }
@@ -87,7 +88,7 @@ function joinUncutRows(runs: PaperRuns, height: number, parent: Int32Array, onCu
     for (let r = aboveEnd; r < row[y + 1]!; r++) {
       while (above < aboveEnd && end[above]! <= start[r]!) above++;
       if (onCut[r] === 1) continue;
-      for (let k = above; k < aboveEnd && start[k]! < end[r]!; k++) if (onCut[k] === 0) join(parent, k, r);
+      for (let k = above; k < aboveEnd && start[k]! < end[r]!; k++) if (onCut[k] === 0) joinRoots(parent, k, r);
     }
   }
 }
@@ -107,7 +108,7 @@ function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCu
       else found.push([r, other]);
     }
     for (const [r, other] of found) {
-      join(parent, r, other);
+      joinRoots(parent, r, other);
       settled[r] = 1;
     }
     if (found.length === 0 || waiting.length === 0) return;
@@ -131,20 +132,4 @@ function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCu
     }
     return -1;
   }
-}
-
-function join(parent: Int32Array, a: number, b: number): void {
-  const rootA = findRoot(parent, a);
-  const rootB = findRoot(parent, b);
-  if (rootA < rootB) parent[rootB] = rootA;
-  else if (rootB < rootA) parent[rootA] = rootB;
-}
-
-function findRoot(parent: Int32Array, node: number): number {
-  while (parent[node]! !== node) {
-    const up = parent[parent[node]!]!;
-    parent[node] = up;
-    node = up;
-  }
-  return node;
 }
