@@ -178,3 +178,87 @@ describe('history', () => {
     expect(readHistory([step(1, 'do'), step(2, 'undo', 1), step(3, 'do')])).toEqual({ undo: [3], redo: [] });
   });
 });
+
+describe('records of the Line art stage', () => {
+  const accepts = (key: string, value: Json): void => expect(() => checkPageEdit({ key, value })).not.toThrow();
+  const refuses = (key: string, value: Json, words: RegExp): void =>
+    expect(() => checkPageEdit({ key, value })).toThrow(words);
+
+  test('are taken when they keep their rules', () => {
+    accepts('prep', { ...DEFAULT_PREP, slopePpm: -12000, speckLimitPx2: 9, flatten: true } as unknown as Json);
+    accepts('panels', [
+      {
+        points: [
+          [0, 0],
+          [10, 0],
+          [10, 10],
+        ],
+        scene: 'night',
+      },
+    ]);
+    accepts('panels', null);
+    accepts('ink/main', { name: 'Figures', order: 1.5, bounds: false });
+    accepts('solid/10,20', true);
+    accepts('solid/10,20', null);
+    accepts('balloon/10,20', 'empty');
+    accepts('seen/change/0a1b2c3d/0,0,10,20', true);
+  });
+
+  test('are refused with the rule they break', () => {
+    refuses('prep', { ...DEFAULT_PREP, slopePpm: 300_000 } as unknown as Json, /`slopePpm` must be an integer/);
+    refuses('prep', { ...DEFAULT_PREP, slopePpm: 0.5 } as unknown as Json, /`slopePpm`/);
+    refuses('prep', { ...DEFAULT_PREP, speckLimitPx2: -1 } as unknown as Json, /`speckLimitPx2`/);
+    refuses('prep', { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json, /`flatten` must be auto, true or false/);
+    refuses('prep', { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json, /`shorterThanPx`/);
+    refuses(
+      'panels',
+      [
+        {
+          points: [
+            [0, 0],
+            [10, 0],
+          ],
+          scene: null,
+        },
+      ],
+      /3 to 60 corners/,
+    );
+    refuses('panels', Array.from({ length: 61 }, () => ({ points: [], scene: null })) as Json, /at most 60 panels/);
+    refuses(
+      'panels',
+      [
+        {
+          points: [
+            [0, 0],
+            [10, 0],
+            [10, -1],
+          ],
+          scene: null,
+        },
+      ],
+      /`y` must be an integer/,
+    );
+    refuses(
+      'panels',
+      [
+        {
+          points: [
+            [0, 0],
+            [10, 0],
+            [10, 1],
+          ],
+          scene: 'a b',
+        },
+      ],
+      /id of a scene/,
+    );
+    refuses('ink/main', { name: ' ', order: 0, bounds: true }, /1 to 80 characters/);
+    refuses('ink/main', { name: 'x', order: 'first', bounds: true }, /`ink\/main.order` must be a number/);
+    refuses('ink/main', { name: 'x', order: 0, bounds: 1 }, /must be true or false/);
+    refuses('ink/../x', { name: 'x', order: 0, bounds: true }, /`key` must be/);
+    refuses('solid/10,20', 'yes', /must be one of/);
+    refuses('balloon/10,20', true, /must be one of/);
+    refuses('balloon/10', 'empty', /`key` must be/);
+    refuses('seen/x', false, /must be true or null/);
+  });
+});

@@ -1,16 +1,11 @@
 import type { AppendedView, DocumentView, PageView, StepScope, StepView, TrimDto } from '@jumble/contracts';
 import {
   assignRegions,
-  boxOf,
   colourOfPart,
-  contains,
   editPalette,
   editScratch,
   editTrap,
   formatColour,
-  MAIN_INK,
-  ownSolids,
-  panelOfPoints,
   parseColour,
   readCastSheet,
   readHistory,
@@ -32,10 +27,12 @@ import {
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
-import { OPEN, type ReadFrom, type ViewOptions } from '../engine/messages.ts';
+import { OPEN, type ViewOptions } from '../engine/messages.ts';
 import { INITIAL, regionsInPanel, type BenchState, type StageName } from './benchState.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
+import { PanelWalk } from './PanelWalk.ts';
+import { readFrom } from './readFrom.ts';
 import { summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
@@ -49,6 +46,7 @@ export class Bench {
   readonly engine: Engine;
   readonly gaps = new GapDesk(this);
   readonly lineArt = new LineArtDesk(this);
+  readonly panels = new PanelWalk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
@@ -111,24 +109,8 @@ export class Bench {
     if (this.state.partId === null && first !== undefined) this.choosePart(first.id);
   }
 
-  /** What the ink is read from, by the page and its document. */
-  private readFrom(page: PageView): ReadFrom {
-    const url = (hash: string): string => `/api/pages/${page.id}/grey/${hash}`;
-    const { prep, inks, ...document } = this.state.document!;
-    return {
-      url: url(page.greyHash),
-      width: page.width,
-      height: page.height,
-      // The largest gap divides; it is no matter of reading.
-      prep: { ...prep, maxGapPx: 'auto' },
-      ownBounds: inks.get(MAIN_INK)?.bounds ?? true,
-      others: page.inks.map((ink) => ({ url: url(ink.greyHash), bounds: inks.get(ink.id)?.bounds ?? true })),
-      solids: ownSolids(document),
-    };
-  }
-
   private async readOnce(page: PageView): Promise<void> {
-    const from = this.readFrom(page);
+    const from = readFrom(page, this.state.document!);
     const by = this.gaps.by();
     const prep = { ...from.prep, maxGapPx: this.state.document!.prep.maxGapPx };
     const survey = await this.engine.survey({ ...from, prep }, by);
@@ -155,11 +137,16 @@ export class Bench {
   /** Reads the page anew when its document or its files came to say something else about the ink. */
   private followReading(): void {
     const { page, document: records, survey } = this.state;
-    if (page === null || records === null || survey === null || this.readBy === JSON.stringify(this.readFrom(page)))
+    if (
+      page === null ||
+      records === null ||
+      survey === null ||
+      this.readBy === JSON.stringify(readFrom(page, this.state.document!))
+    )
       return;
     void this.gaps.inTurn(async () => {
       const latest = this.state.page!;
-      if (this.closed || this.readBy === JSON.stringify(this.readFrom(latest))) return;
+      if (this.closed || this.readBy === JSON.stringify(readFrom(latest, this.state.document!))) return;
       this.set({ phase: 'again' });
       try {
         await this.readOnce(latest);
@@ -260,7 +247,7 @@ export class Bench {
 
   showLineArt(part: Partial<LineArtState>): void {
     this.set(part);
-    if ('facts' in part) this.refreshPanels();
+    if ('facts' in part) this.panels.refresh();
   }
 
   showBoxOf(box: readonly [number, number, number, number]): void {
@@ -277,35 +264,13 @@ export class Bench {
     this.set({ comparing });
   }
 
-  /** Worklists keep to the next panel, the one before, or the whole page. */
-  goToPanel(direction: 1 | -1): void {
-    const panels = this.lineArt.panels();
-    if (panels.length === 0) return;
-    const { panelShown } = this.state;
-    const steps = panels.length + 1;
-    // The whole page comes between the last panel and the first.
-    const at = ((panelShown === null ? -1 : panelShown) + 1 + direction + steps) % steps;
-    this.set({ panelShown: at === 0 ? null : at - 1 });
-    const points = panels[at - 1]?.points;
-    if (points === undefined) {
-      const { page, view } = this.state;
-      if (page !== null && view !== null) this.setView(fitPage(page, view));
-    } else this.showBoxOf(boxOf(points));
-  }
-
   /** Whether a page point lies in the panel that worklists keep to. */
   inShownPanel(x: number, y: number): boolean {
-    const { panelShown } = this.state;
-    const points = panelShown === null ? undefined : this.lineArt.panels()[panelShown]?.points;
-    return points === undefined || contains(points, x + 0.5, y + 0.5);
+    return this.panels.inShown(x, y);
   }
 
-  private refreshPanels(): void {
-    const { survey, facts } = this.state;
-    const panels = this.lineArt.panels().map(({ points }) => ({ points, framed: true }));
-    const known = survey !== null && (facts !== null || panels.length > 0);
-    this.set({ panelOfRegion: known ? panelOfPoints(panels, survey.regions.anchor, survey.width) : null });
-    if (this.state.panelShown !== null && this.state.panelShown >= panels.length) this.set({ panelShown: null });
+  showPanel(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void {
+    this.set(part);
   }
 
   /** Says what went wrong, unless the bench was left meanwhile. */
@@ -352,7 +317,7 @@ export class Bench {
     });
     this.engine.paint(colours, trapDepth2(page.trap));
     this.sendPoint();
-    this.refreshPanels();
+    this.panels.refresh();
     this.lineArt.list();
   }
 

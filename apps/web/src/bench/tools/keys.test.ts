@@ -29,6 +29,10 @@ const bench = {
   setOptions: note('setOptions'),
   setView: note('setView'),
   stepBack: note('stepBack'),
+  panels: { go: note('panel') },
+  pointing: note('pointing'),
+  setComparing: note('setComparing'),
+  lineArt: { go: note('line'), ruleCurrent: note('rule'), removePanel: note('removePanel') },
 };
 const ports = {
   goToPage: note('goToPage'),
@@ -36,7 +40,7 @@ const ports = {
   alreadySaved: note('alreadySaved'),
   cancelGesture: note('cancelGesture'),
   traceLeak: note('traceLeak'),
-  testLeak: note('traceLeak'),
+  testLeak: note('testLeak'),
 };
 const press = (key: string, more: KeyboardEventInit = {}): boolean =>
   pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);
@@ -59,6 +63,8 @@ describe('keys', () => {
     ['PageUp', {}, 'goToPage -1'],
     ['Escape', {}, 'cancelGesture'],
     ['?', {}, 'showKeys'],
+    [']', {}, 'panel 1'],
+    ['[', {}, 'panel -1'],
     ['z', { ctrlKey: true }, 'stepBack "undo"'],
     ['Z', { ctrlKey: true, shiftKey: true }, 'stepBack "redo"'],
     ['y', { metaKey: true }, 'stepBack "redo"'],
@@ -83,5 +89,39 @@ describe('keys', () => {
 
   test('reserved for actions are none that a part could have, and every one is in the list', () => {
     for (const key of RESERVED_KEYS) expect(KEY_ACTIONS.some((action) => action.keys.startsWith(key))).toBe(true);
+  });
+});
+
+describe('keys on the Line art stage', () => {
+  const drawing = (panelPicked: number | null = null) => ({
+    ...bench,
+    state: { ...bench.state, stage: 'lineart', panelPicked, comparing: false },
+  });
+  const pressHere = (key: string, panelPicked: number | null = null): boolean =>
+    pressKey(new KeyboardEvent('keydown', { key }), drawing(panelPicked) as unknown as Bench, ports);
+
+  test.each([
+    ['.', 'line 1'],
+    [',', 'line -1'],
+    ['Enter', 'rule true'],
+    ['Backspace', 'rule false'],
+    ['p', 'pointing "paper"'],
+    ['i', 'pointing "ink"'],
+    ['f', 'pointing "panel"'],
+    ['c', 'setComparing true'],
+    [']', 'panel 1'],
+    ['Escape', 'cancelGesture'],
+  ])('%s does its one thing', (key, call) => {
+    expect(pressHere(key)).toBe(true);
+    expect(calls).toEqual([call]);
+  });
+
+  test('take away a panel only when one is picked, and choose no parts', () => {
+    pressHere('Delete');
+    expect(calls).toEqual([]);
+    pressHere('Delete', 2);
+    expect(calls).toEqual(['removePanel 2']);
+    pressHere('1');
+    expect(calls).toEqual(['removePanel 2']);
   });
 });

@@ -88,10 +88,10 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
       ports.cancelGesture();
       return true;
     case ']':
-      bench.goToPanel(1);
+      bench.panels.go(1);
       return true;
     case '[':
-      bench.goToPanel(-1);
+      bench.panels.go(-1);
       return true;
     case '?':
       ports.showKeys();

@@ -1,0 +1,18 @@
+import type { PageView } from '@jumble/contracts';
+import { MAIN_INK, ownSolids, type PageDocument } from '@jumble/core';
+import type { ReadFrom } from '../engine/messages.ts';
+
+/** What the ink of a page is read from, by its files and its document; two that are equal give the same ink. */
+export function readFrom(page: PageView, { prep, inks, solids }: PageDocument): ReadFrom {
+  const url = (hash: string): string => `/api/pages/${page.id}/grey/${hash}`;
+  return {
+    url: url(page.greyHash),
+    width: page.width,
+    height: page.height,
+    // The largest gap divides; it is no matter of reading.
+    prep: { ...prep, maxGapPx: 'auto' },
+    ownBounds: inks.get(MAIN_INK)?.bounds ?? true,
+    others: page.inks.map((ink) => ({ url: url(ink.greyHash), bounds: inks.get(ink.id)?.bounds ?? true })),
+    solids: ownSolids({ solids }),
+  };
+}
