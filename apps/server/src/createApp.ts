@@ -13,6 +13,8 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
     logger: ['error', 'warn'],
     abortOnError: false,
+    // A browser keeps sockets open that it has not used yet: they must not hold up the end.
+    forceCloseConnections: true,
   });
   app.use(guardLoopback);
   app.use(
