@@ -95,6 +95,31 @@ describe('the OpenRaster hand-off', () => {
     ]);
   });
 
+  test('says by how much the page was straightened', async () => {
+    const turned = { ...survey, slopePpm: 13_963 };
+    const image = readOpenRaster(await buildOpenRaster(input({ survey: turned }), ports));
+    expect(image.children[0]!.name).toBe('Line art (straightened by 0.80 degrees)');
+  });
+
+  test('has one layer for a part that shows two scenes, each panel in the colours of its own', async () => {
+    const night = (rgb: number, further: number) => ({ rgb, furtherRgb: [further], empty: false });
+    const shown = input({
+      partOfRegion: ['coat', 'coat'],
+      sceneOfRegion: Int32Array.of(0, 1),
+      groups: [{ name: 'Ana', parts: [{ id: 'coat', name: 'Coat', ...night(0xc81e28, 0x203060) }] }],
+    });
+    const image = readOpenRaster(await buildOpenRaster(shown, ports));
+    const [coat, ...others] = layersOf([image.children[1]!]);
+    expect(others).toEqual([]);
+    const { data, width } = await decodeRgba(coat!.png);
+    const colourAt = (x: number, y: number): number[] => {
+      const at = ((y - coat!.y) * width + x - coat!.x) * 4;
+      return [...data.subarray(at, at + 4)];
+    };
+    expect(colourAt(15, 20)).toEqual([0xc8, 0x1e, 0x28, 255]);
+    expect(colourAt(45, 20)).toEqual([0x20, 0x30, 0x60, 255]);
+  });
+
   test('has flats that are fully opaque and exactly of a colour, or nothing, in cropped layers that do not overlap', async () => {
     const image = readOpenRaster(await buildOpenRaster(input(), ports));
     const owner = new Uint8Array(60 * 40);

@@ -1,5 +1,5 @@
 import type { HandoffContainer, HandoffView } from '@jumble/contracts';
-import type { LayerSplit } from '@jumble/core';
+import { degreesOfSlope, type LayerSplit } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -26,6 +26,7 @@ export function HandoffPanel(): ReactNode {
   const page = useBenchState((state) => state.page);
   const open = useBenchState((state) => state.openRegions.length);
   const palette = useBenchState((state) => state.cast?.palette ?? 'scene');
+  const slopePpm = useBenchState((state) => state.survey?.slopePpm ?? 0);
   const [split, setSplit] = useState<LayerSplit>('part');
   const [container, setContainer] = useState<HandoffContainer>('ora');
   const [asking, setAsking] = useState(false);
@@ -60,6 +61,12 @@ export function HandoffPanel(): ReactNode {
       {palette === 'scratch' && (
         <Alert severity="info" sx={{ py: 0 }}>
           Scratch colours are in use; the hand-off has them and its layers say so.
+        </Alert>
+      )}
+      {slopePpm !== 0 && (
+        <Alert severity="info" sx={{ py: 0 }}>
+          The page is straightened by {degreesOfSlope(slopePpm).toFixed(2)}°. Line art and flats fit each other and lie
+          level; they do not lie as the file that came.
         </Alert>
       )}
       <FormControl>
