@@ -3,6 +3,7 @@ import type { Row } from '../printTable.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
 import { divideAsGiven } from './givenMethod.ts';
+import { measureTexture } from './measureTexture.ts';
 import { partsIn } from './partsIn.ts';
 
 /** Seeds nothing was fitted on. */
@@ -85,5 +86,6 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
       note: `${count} closures, ${(right / count).toFixed(2)} right`,
     });
   });
+  rows.push(...(await measureTexture()));
   return { title: `Gaps on ${drawings} generated drawings in ${STYLES.length} styles`, rows };
 }
