@@ -41,7 +41,7 @@ export * from './ink/findSolids.ts';
 export * from './ink/findDetail.ts';
 export * from './layout/Panel.ts';
 export * from './layout/findPanels.ts';
-export * from './layout/findLettering.ts';
+export * from './ink/findLettering.ts';
 export * from './layout/findBalloons.ts';
 export * from './lineart/describeLineArt.ts';
 export * from './lineart/findChanges.ts';

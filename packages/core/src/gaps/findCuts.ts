@@ -1,5 +1,5 @@
 import { labelInk, pieceAt } from '../ink/labelInk.ts';
-import { findLettering } from '../layout/findLettering.ts';
+import { findLettering } from '../ink/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { findNecks } from './findNecks.ts';

@@ -1,4 +1,4 @@
-import { depth2At } from './measureInkAt.ts';
+import { depth2At } from './depth2At.ts';
 import { Int32Stack } from '../raster/growable.ts';
 import { eachRunOf, labelInk } from './labelInk.ts';
 

@@ -1,3 +1,4 @@
+import { depth2At } from './depth2At.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 
 /**
@@ -36,17 +37,4 @@ export function lineWidthAt(survey: Pick<Survey, 'width' | 'height' | 'field'>, 
 /** Squared distance in px² from a pixel to the nearest paper pixel; 0 on paper, Infinity where there is none. */
 export function paperDistance2(survey: Pick<Survey, 'width' | 'field'>, x: number, y: number): number {
   return depth2At(survey.field, survey.width, y * survey.width + x);
-}
-
-/** The same for a pixel index. @param field `~index` of the nearest paper on ink. */
-export function depth2At(field: Int32Array, width: number, at: number): number {
-  const value = field[at]!;
-  if (value >= 0) return 0;
-  const source = ~value;
-  if (source >= field.length) return Infinity;
-  const x = at % width;
-  const sx = source % width;
-  const dx = x - sx;
-  const dy = (at - x - (source - sx)) / width;
-  return dx * dx + dy * dy;
 }

@@ -1,6 +1,6 @@
 import type { Survey } from '../survey/surveyPage.ts';
 import type { InkPieces } from '../ink/labelInk.ts';
-import type { LetterBlock } from './findLettering.ts';
+import type { LetterBlock } from '../ink/findLettering.ts';
 
 /** A region with lettering in it that reads like a balloon or a caption. */
 export interface Balloon {

@@ -5,7 +5,7 @@ import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { strokes } from '../tests/textGrid.ts';
 import { findBalloons } from './findBalloons.ts';
-import { findLettering } from './findLettering.ts';
+import { findLettering } from '../ink/findLettering.ts';
 import { findPanels } from './findPanels.ts';
 import { areaOf, boxOf, contains, panelOfPoints, type Panel } from './Panel.ts';
 import { scenesOfPage } from './scenesOfPage.ts';

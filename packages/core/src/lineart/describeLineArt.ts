@@ -4,7 +4,7 @@ import { countLineWidths } from '../ink/measureLineWidth.ts';
 import { findSolids, type Solid } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
-import { findLettering } from '../layout/findLettering.ts';
+import { findLettering } from '../ink/findLettering.ts';
 import { findPanels } from '../layout/findPanels.ts';
 import { contains, type Panel } from '../layout/Panel.ts';
 import type { OpenSurvey } from '../survey/surveyPage.ts';

@@ -1,4 +1,4 @@
-import type { InkPieces } from '../ink/labelInk.ts';
+import type { InkPieces } from './labelInk.ts';
 
 /** A block of lettering: lines of letters close together. */
 export interface LetterBlock {
