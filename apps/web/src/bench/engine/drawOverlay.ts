@@ -90,6 +90,7 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
       [],
     );
     ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], CURRENT);
+    if (overlay.draftLabel !== undefined) flag(context, sx(x1) + 12, sy(y1) - 24, overlay.draftLabel, CURRENT);
   }
   context.setLineDash([]);
 }
@@ -135,11 +136,16 @@ function drawShape(
   if (handles === true) for (const [x, y] of points) context.fillRect(sx(x - 0.5) - 5, sy(y - 0.5) - 5, 10, 10);
   if (label === undefined) return;
   const [lx, ly] = [Math.min(...points.map(([x]) => sx(x))), Math.min(...points.map(([, y]) => sy(y)))];
+  flag(context, lx, ly, label, colour);
+}
+
+/** A word on a ground of its own. */
+function flag(context: OffscreenCanvasRenderingContext2D, x: number, y: number, text: string, colour: string): void {
   context.font = '600 13px "IBM Plex Sans", sans-serif';
-  const room = context.measureText(label).width + 10;
-  context.fillRect(lx, ly, room, 20);
+  context.fillStyle = colour;
+  context.fillRect(x, y, context.measureText(text).width + 10, 20);
   context.fillStyle = '#fff';
-  context.fillText(label, lx + 5, ly + 14.5);
+  context.fillText(text, x + 5, y + 14.5);
 }
 
 function drawSpecks(context: OffscreenCanvasRenderingContext2D, specks: Float32Array, view: Viewport): void {

@@ -107,6 +107,8 @@ export interface Overlay {
   /** Number of the closure the worklist stands at, -1 for none. */
   readonly current: number;
   readonly draft: readonly [number, number, number, number] | null;
+  /** How long the closure being drawn is, in words. */
+  readonly draftLabel?: string;
   /** Page points of a leak's way. */
   readonly leak: Int32Array | null;
   readonly narrowest: readonly [number, number] | null;

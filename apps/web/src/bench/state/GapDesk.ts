@@ -15,6 +15,7 @@ import {
   type Ruling,
   type Survey,
 } from '@jumble/core';
+import { lengthText } from '../measures.ts';
 import { STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
 import type { BenchState } from './benchState.ts';
@@ -112,6 +113,10 @@ export class GapDesk {
     this.draw();
   }
 
+  private draftLength([x0, y0, x1, y1]: readonly [number, number, number, number]): string {
+    return lengthText(Math.hypot(x1 - x0, y1 - y0), this.bench.state.page?.dpi ?? null);
+  }
+
   /** Puts the marks of this stage over the page, or takes them away. */
   draw(): void {
     const { stage, gapKey, leak } = this.bench.state;
@@ -137,6 +142,7 @@ export class GapDesk {
       closures,
       current: shown.findIndex((one) => one.key === gapKey),
       draft: this.draft,
+      ...(this.draft === null ? {} : { draftLabel: this.draftLength(this.draft) }),
       leak: leak?.path ?? null,
       narrowest: leak?.narrowest ?? null,
       shapes: [],

@@ -26,6 +26,7 @@ describe('on the Gaps stage', () => {
     expect(bench.state.document!.drawn).toEqual(['100,45-101,180']);
     expect(bench.overlays.some((overlay) => overlay?.draft !== null && overlay?.draft !== undefined)).toBe(true);
     expect(bench.overlays.at(-1)!.draft).toBeNull();
+    expect(bench.overlays.map((overlay) => overlay?.draftLabel)).toContain('135.0 px (11.43 mm)');
   });
 
   test('a drag that begins or ends away from ink draws nothing and says why', async () => {
