@@ -1,4 +1,5 @@
 import { readFile, writeFile } from 'node:fs/promises';
+import { basename } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import {
   buildPyramid,
@@ -52,8 +53,8 @@ let last: { key: string; survey: Survey } | undefined;
 
 async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null> {
   const { grey, dpi } = await decodePage(sheetPath);
-  // Every sheet has its own dirt and its own light.
-  const seed = 1 + (grey.width % 97) + Math.round(Math.abs(skewDegrees) * 100);
+  // Every sheet has its own dirt and its own light, the same each time it is laid down alike.
+  const seed = [...basename(sheetPath)].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) % 9973, 1);
   const scanned = scanSheet(grey, { skewDegrees, seed });
   const png = await encodeGrey(scanned.data, scanned.width, scanned.height);
   await writeFile(target, setPngFacts(png, { dpi }));

@@ -9,7 +9,7 @@ import {
   editSolid,
   readPageDocument,
 } from '../page/PageDocument.ts';
-import { applyEdits } from '../page/records.ts';
+import { applyEdits, type RecordEdit } from '../page/records.ts';
 import { straightenDocument } from '../page/straightenDocument.ts';
 import { openSurvey } from '../survey/surveyPage.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
@@ -148,6 +148,16 @@ describe('straightening a page with work on it', () => {
     expect(Math.abs(anchor![0] - 150) + Math.abs(anchor![1] - 80)).toBeLessThanOrEqual(2);
     expect(back.solids.size).toBe(1);
     expect(back.panels!.length).toBe(1);
+  });
+
+  test('keeps fills apart that come to the same pixel', () => {
+    const corner = (x: number): RecordEdit => editFill(`${x},0`, { part: 'coat', anchors: [[x, 0]], stamp: x });
+    // Turned off the page, all three end at its edge.
+    const records = applyEdits(new Map(), [corner(0), corner(1), corner(2)]).records;
+    const turned = applyEdits(records, straightenDocument(readPageDocument(records), 150_000, 200, 100)).records;
+    expect(readPageDocument(turned).fills.size).toBe(3);
+    const { fills } = readPageDocument(turned);
+    for (const [key, fill] of fills) expect(key).toBe(fill.anchors[0]!.join());
   });
 
   test('by what it is turned by already changes nothing else', () => {

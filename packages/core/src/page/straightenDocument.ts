@@ -33,8 +33,11 @@ export function straightenDocument(
   for (const key of page.solids.keys()) put(editSolid(key, null));
   for (const key of page.balloons.keys()) put(editBalloon(key, null));
   for (const fill of page.fills.values()) {
-    const anchors = fill.anchors.map(move);
-    put(editFill(anchors[0]!.join(), { ...fill, anchors }));
+    const [first, ...rest] = fill.anchors.map(move);
+    let [x, y] = first!;
+    // Two fills that come to the same pixel stay two.
+    while ((moved.get(editFill(`${x},${y}`, null).key)?.value ?? null) !== null) x = (x + 1) % width;
+    put(editFill(`${x},${y}`, { ...fill, anchors: [[x, y], ...rest] }));
   }
   const movedPoint = (key: string): string => move(key.split(',').map(Number) as unknown as Point).join();
   for (const key of page.drawn) put(editDrawn(key.split('-').map(movedPoint).join('-'), true));

@@ -45,7 +45,7 @@ export function readInk(
   const { width, height } = grey;
   const paper = measurePaper(grey);
   const flattened = prep.flatten === 'auto' ? isUneven(paper) : prep.flatten;
-  const cleared = { count: 0 };
+  let specksCleared = 0;
   const read = (
     one: GreyRaster,
     points: 'auto' | InkPoints,
@@ -57,13 +57,13 @@ export function readInk(
     const found = points === 'auto' ? measureInkPoints(even) : points;
     const alpha = inkFromGrey(level, found, new Uint8Array(allocate(width * height)));
     if (prep.speckLimitPx2 !== null && prep.speckLimitPx2 > 0)
-      cleared.count += clearSpecks(alpha, width, labelInk(alpha, width, height), prep.speckLimitPx2);
+      specksCleared += clearSpecks(alpha, width, labelInk(alpha, width, height), prep.speckLimitPx2);
     return [alpha, found, level];
   };
 
   const [own, inkPoints, level] = read(grey, prep.inkPoints, paper, flattened);
   const facts = { grey: level, inkPoints, paper, flattened };
-  if (others.length === 0 && ownBounds) return { printed: own, bounds: own, ...facts, specksCleared: cleared.count };
+  if (others.length === 0 && ownBounds) return { printed: own, bounds: own, ...facts, specksCleared };
   const all = ownBounds && others.every((one) => one.bounds);
   const bounds = all ? own : new Uint8Array(allocate(width * height));
   if (!all && ownBounds) bounds.set(own);
@@ -79,7 +79,7 @@ export function readInk(
     layOver(own, alpha);
     if (!all && other.bounds) layOver(bounds, alpha);
   });
-  return { printed: own, bounds, ...facts, specksCleared: cleared.count };
+  return { printed: own, bounds, ...facts, specksCleared };
 }
 
 /** Ink over ink, as it prints: what is left white is white on both. */

@@ -74,7 +74,27 @@ describe('the decisions about a scanned page', () => {
   });
 });
 
+describe('while a page is measured anew', () => {
+  test('nothing is ruled on, and the worklist stays where it stands', async () => {
+    const bench = await measured(new FakeDrawing(scannedPage()));
+    bench.lineArt.go(1);
+    bench.store.setState({ facts: null });
+    bench.lineArt.ruleCurrent(true);
+    expect(bench.pushed).toEqual([]);
+    expect(bench.state.lineKey).toBe('specks');
+    await bench.lineArt.measure();
+    bench.lineArt.ruleCurrent(true);
+    expect(bench.pushed).toHaveLength(1);
+  });
+});
+
 describe('a revised drawing', () => {
+  test('that changed nothing is settled at once', async () => {
+    const bench = await measured(new FakeDrawing(scannedPage(), scannedPage()));
+    expect(kinds(bench)).not.toContain('change');
+    expect(bench.revisionsSettled).toBe(1);
+  });
+
   test('lists what changed, and is settled once all of it was seen', async () => {
     const after = scannedPage();
     for (let y = 200; y < 204; y++) after.data.fill(20, y * 420 + 60, y * 420 + 160);

@@ -85,7 +85,8 @@ export class LineArtDesk {
     const decisions = lineDecisions({ page, survey, document, facts, skew, changes, hasPart });
     const kept = decisions.some((one) => one.key === lineKey) ? lineKey : null;
     this.bench.showLineArt({ lineDecisions: decisions, lineKey: kept });
-    if (changes !== null && changes.length > 0 && page.previousGreyHash !== null) {
+    // A file that changed nothing is settled as well.
+    if (changes !== null && page.previousGreyHash !== null) {
       const settled = changes.every((change) => document.seen.has(changeKey(page, change)));
       if (settled && this.settling !== page.greyHash) {
         this.settling = page.greyHash;
@@ -113,7 +114,9 @@ export class LineArtDesk {
 
   /** Says yes or no to the decision the worklist stands at, and goes on. */
   ruleCurrent(yes: boolean): void {
-    const { lineDecisions: list, lineKey } = this.bench.state;
+    const { lineDecisions: list, lineKey, facts } = this.bench.state;
+    // While a page is measured anew the old decisions stand for nothing.
+    if (facts === null) return;
     const at = list.findIndex((one) => one.key === lineKey);
     if (at < 0) return this.go(1);
     const after = list[at + 1]?.key;
