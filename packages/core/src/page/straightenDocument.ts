@@ -34,7 +34,8 @@ export function straightenDocument(
   for (const key of page.balloons.keys()) put(editBalloon(key, null));
   for (const fill of page.fills.values()) {
     const [first, ...rest] = fill.anchors.map(move);
-    let [x, y] = first!;
+    const y = first![1];
+    let x = first![0];
     // Two fills that come to the same pixel stay two.
     while ((moved.get(editFill(`${x},${y}`, null).key)?.value ?? null) !== null) x = (x + 1) % width;
     put(editFill(`${x},${y}`, { ...fill, anchors: [[x, y], ...rest] }));
