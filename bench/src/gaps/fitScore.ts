@@ -1,5 +1,5 @@
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
-import { CALIBRATION, mergeCells, SCORE_TERMS } from '@jumble/core/gaps';
+import { mergeCells, scoreAt, SCORE_TERMS } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { partsIn } from './partsIn.ts';
@@ -16,7 +16,7 @@ interface Sample {
 
 const samples: Sample[] = [];
 /** Closures as the present weights rate them, for the calibration. */
-const ruled: { confidence: number; parts: boolean }[] = [];
+const ruled: { score: number; parts: boolean }[] = [];
 for (let seed = 1; seed <= 24; seed++) {
   for (const style of STYLES) {
     const gapWidths = [0, 0.5, 1, 2, 4][seed % 5]!;
@@ -31,7 +31,8 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const truth = surveyPage(shut, NO_GAPS_PREP);
   const { graph, lineWidthPx, maxGapPx } = survey;
   const votes = new Float64Array(graph.pairs.count);
-  for (const closure of survey.closures) ruled.push({ confidence: closure.confidence, parts: partsIn(truth, closure) });
+  for (const closure of survey.closures)
+    ruled.push({ score: scoreAt(closure.confidence), parts: partsIn(truth, closure) });
   graph.cuts.forEach((cut, k) => {
     const pair = graph.pairs.ofCut[k]!;
     if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
@@ -92,29 +93,31 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, k) => row[n]! / row[k]!);
 }
 
-/** Slope and shift that make the score of single closures a log-odds (Platt 1999). */
-function calibrate(): number[] {
-  let w = [1, 0];
-  for (let round = 0; round < 40; round++) {
-    const gradient = [0, 0];
-    const hessian = [
-      [1e-6, 0],
-      [0, 1e-6],
-    ];
-    for (const { confidence, parts } of ruled) {
-      const c = Math.min(0.999, Math.max(0.001, confidence));
-      // Back from the confidence to the score.
-      const terms = [(Math.log(c / (1 - c)) - CALIBRATION.shift) / CALIBRATION.slope, 1];
-      const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
-      for (let i = 0; i < 2; i++) {
-        gradient[i]! += ((parts ? 1 : 0) - p) * terms[i]!;
-        for (let j = 0; j < 2; j++) hessian[i]![j]! += p * (1 - p) * terms[i]! * terms[j]!;
-      }
+/** Bins of score that the calibration has a knot for each of. */
+const BINS = [-9, -4, -3, -2.4, -1.9, -1.5, -1.1, -0.7, -0.3, 0.1, 0.5, 1, 1.6, 2.4, 3.4, 9];
+
+/** Share of true closures by score, never falling: pools of neighbouring bins (Ayer et al. 1955). */
+function calibrate(): (readonly [number, number])[] {
+  const pools: { count: number; right: number; score: number }[] = [];
+  for (let k = 0; k + 1 < BINS.length; k++) {
+    const inBin = ruled.filter(({ score }) => score >= BINS[k]! && score < BINS[k + 1]!);
+    if (inBin.length === 0) continue;
+    pools.push({
+      count: inBin.length,
+      right: inBin.filter((one) => one.parts).length,
+      score: inBin.reduce((sum, one) => sum + one.score, 0),
+    });
+    for (;;) {
+      const [before, last] = pools.slice(-2);
+      if (last === undefined || before!.right / before!.count <= last.right / last.count) break;
+      pools.splice(-2, 2, {
+        count: before!.count + last.count,
+        right: before!.right + last.right,
+        score: before!.score + last.score,
+      });
     }
-    const step = solve(hessian, gradient);
-    w = w.map((v, k) => v + step[k]!);
   }
-  return w;
+  return pools.map(({ count, right, score }) => [score / count, right / count] as const);
 }
 
 const w = fit();
@@ -123,8 +126,8 @@ process.stdout.write(`${samples.length} decisions, ${positive} of them true clos
 process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
 process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
 process.stdout.write(
-  `calibration of the present weights: slope and shift ${calibrate()
-    .map((v) => v.toFixed(2))
+  `calibration of the present weights: ${calibrate()
+    .map(([score, share]) => `[${score.toFixed(2)}, ${share.toFixed(3)}]`)
     .join(', ')}\n`,
 );
 for (let band = 0; band < 10; band++) {

@@ -33,7 +33,7 @@ export interface GeneratedDrawing {
   readonly style: Style;
   /** With its gaps cut. */
   readonly ink: GreyRaster;
-  /** The same drawn shut. */
+  /** Its outlines alone, drawn shut: hatching, feathering and letters part nothing. */
   readonly shut: GreyRaster;
   readonly gaps: readonly { readonly at: Point; readonly widthPx: number }[];
 }
@@ -61,6 +61,8 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   const between = (a: number, b: number): number => a + (b - a) * random();
   const pen = style === 'thin' ? between(2.2, 3.2) : style === 'bold' ? between(6, 9) : between(3.4, 6.5);
   d.pen = pen;
+  // What parts nothing is drawn aside, so that both drawings take the same random numbers.
+  const marks = closeGaps ? new Drawing(WIDTH, HEIGHT, () => 0) : d;
   const shapes = Math.round(between(7, 13));
   let draw = (): void => {
     for (let k = 0; k < shapes; k++) {
@@ -79,14 +81,14 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
       if (random() < 0.5)
         divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
       if (style === 'detailed' || random() < 0.2) detail(d, random, cx, cy, size, pen, seed + k);
-      if (style === 'hatched') hatch(d, random, cx, cy, size, pen, seed + k);
-      if (style === 'feathered') feather(d, random, points, cx, cy, size, pen, seed + k);
-      if (style === 'textured') d.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
+      if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, seed + k);
+      if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen, seed + k);
+      if (style === 'textured') marks.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
     }
   };
   if (style === 'lettered') {
     const figures = draw;
-    draw = () => (figures(), lettering(d, random, between));
+    draw = () => (figures(), lettering(d, marks, random, between));
   }
   if (style === 'framed') d.panel(rectangle(60, 60, WIDTH - 120, HEIGHT - 120), 'part', draw);
   else draw();
@@ -94,13 +96,14 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
 }
 
 /** Balloons and captions over the drawing, and a word in the open: what letterers leave on a page. */
-function lettering(d: Drawing, random: () => number, between: (a: number, b: number) => number): void {
+function lettering(d: Drawing, marks: Drawing, random: () => number, between: (a: number, b: number) => number): void {
   const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
-  balloon(d, x, y, 150, 56, [x + between(-60, 60), y + 120], ['ROOTS UP', 'THE LINE?']);
+  balloon(d, x, y, 150, 56, [x + between(-60, 60), y + 120], []);
+  letter(marks, x, y, ['ROOTS UP', 'THE LINE?']);
   const [cx, cy] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
   d.shape('part', rectangle(cx - 130, cy - 40, 260, 80), { width: 4, weight: 0, wobble: 0.02 });
-  letter(d, cx, cy, ['MEANWHILE,', 'BELOW'], 24);
-  if (random() < 0.5) letter(d, between(0.2, 0.8) * WIDTH, between(0.45, 0.55) * HEIGHT, ['CLANG'], 34);
+  letter(marks, cx, cy, ['MEANWHILE,', 'BELOW'], 24);
+  if (random() < 0.5) letter(marks, between(0.2, 0.8) * WIDTH, between(0.45, 0.55) * HEIGHT, ['CLANG'], 34);
 }
 
 function outline(random: () => number, style: Style, cx: number, cy: number, size: number): Point[] {

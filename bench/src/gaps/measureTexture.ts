@@ -3,7 +3,7 @@ import { Drawing, ellipse, makeRandom, type Point } from '@jumble/demo';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
 
-const SIDE = 420;
+const SIDE = 560;
 const PATCHES_A_KIND = 12;
 const FIRST_SEED = 901;
 /** Outside and inside of the shape that the patch is drawn in. */
@@ -18,7 +18,7 @@ function strokes(d: Drawing, random: () => number, seed: number, turn: number, r
     SIDE / 2 + ux * along - uy * across,
     SIDE / 2 + uy * along + ux * across,
   ];
-  const count = 12 + Math.floor(random() * 8);
+  const count = Math.round(((12 + Math.floor(random() * 8)) * reach) / 80);
   d.hatch([at(-reach, -reach), at(reach, -reach)], [at(-reach, reach), at(reach, reach)], count, 2.6 + random(), seed);
 }
 
@@ -38,7 +38,7 @@ const KINDS: readonly (readonly [string, Patch])[] = [
     'grass',
     (d, random, seed) => {
       for (let k = 0; k < 40; k++) {
-        const [x, y] = [130 + random() * 160, 170 + random() * 110];
+        const [x, y] = [200 + random() * 160, 240 + random() * 110];
         const lean = (random() - 0.5) * 16;
         d.stroke(
           [

@@ -2,6 +2,7 @@ import { labelInk, pieceAt } from '../ink/labelInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
+import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
 import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
 import { placeCut } from './placeCut.ts';
@@ -49,7 +50,7 @@ export interface FoundCuts {
   readonly endAt: Int32Array;
   /** How much each says that a line stops there, 0..1; ends of hatching say little. */
   readonly endWeight: Float64Array;
-  /** 1 on ink of hatching, on a grid of `textureWidth` px a row. */
+  /** 1 on ink of hatching and of small letters, which bound nothing, on a grid of `textureWidth` px a row. */
   readonly textureMask: Uint8Array;
   readonly textureWidth: number;
   readonly textureFactor: number;
@@ -77,7 +78,7 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   if (factor > 1) grid = inkDistances(grid.ink, grid.width, grid.height);
   const lineWidth = lineWidthPx / factor;
   const skeleton = pruneSpurs(grid, thinInk(grid), lineWidth);
-  const { ends: bare, strokes } = findLooseEnds(grid, skeleton, lineWidth);
+  const bare = findLooseEnds(grid, skeleton, lineWidth);
   if (bare.count > MOST_ENDS) {
     return {
       ...NOTHING,
@@ -87,8 +88,9 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
       endWeight: new Float64Array(0),
     };
   }
+  const strokes = Array.from(bare.x, (_, end) => followInk(grid, bare, end, lineWidth));
   const texture = findTexture(grid, strokes, lineWidth);
-  const lettering = markLettering(grid, lineWidth);
+  const lettering = markLettering(grid, lineWidth, texture.mask);
   const weight = weighEnds(bare, texture.inTexture, lineWidth);
   for (let k = 0; k < bare.count; k++) if (lettering(bare.x[k]!, bare.y[k]!)) weight[k] = 0;
   const ends = { ...bare, weight };
@@ -131,11 +133,33 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   };
 }
 
-/** Tells whether there is lettering at a point of the grid, or right beside it. */
-function markLettering({ ink, width, height }: InkGrid, lineWidth: number): (x: number, y: number) => boolean {
+/** Letters higher than so many line widths are drawn to be filled; the holes of lower ones are nobody's regions. */
+const SMALL_LETTERS = 16;
+
+/**
+ * Tells whether there is lettering at a point of the grid, or right beside it.
+ *
+ * @param textureMask the ink of small letters is set in it.
+ */
+function markLettering(
+  { ink, width, height }: InkGrid,
+  lineWidth: number,
+  textureMask: Uint8Array,
+): (x: number, y: number) => boolean {
   const pieces = labelInk(ink, width, height);
-  const letters = new Set(findLettering(pieces, lineWidth, width, height).flatMap((block) => block.pieces));
+  const blocks = findLettering(pieces, lineWidth, width, height);
+  const letters = new Set(blocks.flatMap((block) => block.pieces));
   if (letters.size === 0) return () => false;
+  const isSmall = new Uint8Array(pieces.count);
+  for (const block of blocks) {
+    if (block.heightPx <= SMALL_LETTERS * lineWidth) for (const piece of block.pieces) isSmall[piece] = 1;
+  }
+  for (let y = 0; y < height; y++) {
+    for (let r = pieces.row[y]!; r < pieces.row[y + 1]!; r++) {
+      if (isSmall[pieces.ofRun[r]!] === 1)
+        textureMask.fill(1, y * width + pieces.start[r]!, y * width + pieces.end[r]!);
+    }
+  }
   return (x, y) => {
     for (let py = Math.max(0, Math.round(y) - 1); py <= Math.min(height - 1, Math.round(y) + 1); py++) {
       for (let px = Math.round(x) - 1; px <= Math.round(x) + 1; px++) {

@@ -20,9 +20,12 @@ const MOST_RATIO = 4;
 /** Neighbours stand at most this far apart, as a share of the shorter one ... */
 const MOST_SPACING = 0.9;
 /** ... and in line widths. */
-const MOST_SPACING_WIDTHS = 7;
+const MOST_SPACING_WIDTHS = 8;
 /** So many side by side make a family. */
 const LEAST_FAMILY = 3;
+/** Longer than so many line widths, a stroke may be an outline that runs beside others: more of them have to agree. */
+const LONG_WIDTHS = 15;
+const LEAST_LONG_FAMILY = 6;
 
 /**
  * Finds families of parallel strokes among those with a loose end. A ray from each stroke to both
@@ -50,21 +53,23 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
   const links: Map<number, number>[] = strokes.map(() => new Map());
   const rays: number[] = strokes.map(() => 0);
   strokes.forEach((stroke, k) => {
-    const { x, y, length } = stroke;
+    const { x, y, radius, length } = stroke;
     const every = Math.max(2, Math.round(RAY_EVERY * lineWidth));
     const reach = Math.min(MOST_SPACING * length, MOST_SPACING_WIDTHS * lineWidth);
     for (let p = Math.floor(every / 2); p < x.length; p += every) {
       const [dx, dy] = directionAt(stroke, p);
       rays[k]!++;
       for (const side of [1, -1]) {
-        const other = meet(owner, width, height, x[p]!, y[p]!, -dy * side, dx * side, reach, k + 1);
-        if (other === null) continue;
-        const that = strokes[other.stroke - 1]!;
-        if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) continue;
-        if (other.distance > MOST_SPACING * Math.min(length, that.length)) continue;
-        const [ox, oy] = directionNear(that, other.x, other.y);
-        if (Math.abs(dx * ox + dy * oy) < SAME_WAY) continue;
-        links[k]!.set(other.stroke - 1, (links[k]!.get(other.stroke - 1) ?? 0) + 1);
+        const beside = (other: number, distance: number, px: number, py: number): boolean => {
+          const that = strokes[other]!;
+          if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) return false;
+          if (distance > MOST_SPACING * Math.min(length, that.length)) return false;
+          const [ox, oy] = directionNear(that, px, py);
+          return Math.abs(dx * ox + dy * oy) >= SAME_WAY;
+        };
+        const ray = { x: x[p]!, y: y[p]!, dx: -dy * side, dy: dx * side, from: Math.ceil(radius[p]! + 1.5), to: reach };
+        const met = meet(owner, width, height, ray, k + 1, beside);
+        if (met >= 0) links[k]!.set(met, (links[k]!.get(met) ?? 0) + 1);
       }
     }
   });
@@ -84,7 +89,9 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
   });
   const size = new Int32Array(strokes.length);
   strokes.forEach((_, k) => size[find(k)]!++);
-  const inTexture = Uint8Array.from(strokes, (_, k) => (size[find(k)]! >= LEAST_FAMILY ? 1 : 0));
+  const inTexture = Uint8Array.from(strokes, (_, k) =>
+    size[find(k)]! >= (strokes[k]!.length > LONG_WIDTHS * lineWidth ? LEAST_LONG_FAMILY : LEAST_FAMILY) ? 1 : 0,
+  );
   const mask = new Uint8Array(width * height);
   strokes.forEach((stroke, k) => {
     if (inTexture[k] === 1) paintStroke(mask, grid, stroke, 1);
@@ -95,7 +102,9 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
 /** Marks a stroke's ink: a disc of its half width around every point of its middle line. */
 function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, value: number): void {
   const { width, height, ink } = grid;
-  for (let p = 0; p < stroke.x.length; p += 2) {
+  for (let p = 0; p < stroke.x.length; p++) {
+    // Where it crosses another the ink is the other's as well.
+    if (stroke.radius[p] === 0) continue;
     const r = Math.ceil(stroke.radius[p]! + 1);
     const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
     for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
@@ -129,31 +138,34 @@ function directionNear(stroke: Stroke, x: number, y: number): [number, number] {
   return directionAt(stroke, near);
 }
 
-interface Met {
-  readonly stroke: number;
-  readonly distance: number;
+interface Ray {
   readonly x: number;
   readonly y: number;
+  readonly dx: number;
+  readonly dy: number;
+  /** Where it begins and ends, in px. */
+  readonly from: number;
+  readonly to: number;
 }
 
-/** The first other stroke on a ray; ink of none stops it. */
+/** The first other stroke on a ray that runs beside; those that cross do not stand in its way. -1 for none. */
 function meet(
   owner: Int32Array,
   width: number,
   height: number,
-  x: number,
-  y: number,
-  dx: number,
-  dy: number,
-  reach: number,
+  ray: Ray,
   own: number,
-): Met | null {
-  for (let t = 1; t <= reach; t++) {
-    const px = Math.round(x + dx * t);
-    const py = Math.round(y + dy * t);
-    if (px < 0 || py < 0 || px >= width || py >= height) return null;
+  beside: (stroke: number, distance: number, x: number, y: number) => boolean,
+): number {
+  let last = own;
+  for (let t = ray.from; t <= ray.to; t++) {
+    const px = Math.round(ray.x + ray.dx * t);
+    const py = Math.round(ray.y + ray.dy * t);
+    if (px < 0 || py < 0 || px >= width || py >= height) return -1;
     const stroke = owner[py * width + px]!;
-    if (stroke !== 0 && stroke !== own) return { stroke, distance: t, x: px, y: py };
+    if (stroke === 0 || stroke === own || stroke === last) continue;
+    last = stroke;
+    if (beside(stroke - 1, t, px, py)) return stroke - 1;
   }
-  return null;
+  return -1;
 }

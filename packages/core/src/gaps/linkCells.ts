@@ -4,6 +4,7 @@ import type { Cut } from './Cut.ts';
 import type { FoundCuts } from './findCuts.ts';
 import type { InkGrid } from './InkGrid.ts';
 import type { CellPairs } from './mergeCells.ts';
+import type { TextureBorders } from './absorbTexture.ts';
 
 /** Where hatching is. */
 export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
@@ -11,16 +12,28 @@ export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textu
 /** Ink rows looked at for inked borders: one of so many. */
 const ROW_STRIDE = 2;
 
-/** Finds which two cells each cut parts, and how much of their common border is inked. */
+/** What stands between cells. */
+export interface CellLinks {
+  readonly pairs: CellPairs;
+  readonly textureBorders: TextureBorders;
+}
+
+/**
+ * Finds which two cells each cut parts, how much of their common border is inked, and which borders of
+ * thin cells are ink of hatching.
+ *
+ * @param thin 1 for cells that could be spaces between strokes.
+ */
 export function linkCells(
   cuts: readonly Cut[],
   { textureMask, textureWidth, textureFactor }: GapTexture,
   field: Int32Array,
   runs: PaperRuns,
-  cellCount: number,
+  thin: Uint8Array,
   width: number,
   height: number,
-): CellPairs {
+): CellLinks {
+  const cellCount = thin.length;
   const ofCut = new Int32Array(cuts.length).fill(-1);
   const numbers = new Map<number, number>();
   const a: number[] = [];
@@ -38,11 +51,20 @@ export function linkCells(
     }
     ofCut[k] = pair;
   });
-  const borders = new Float64Array(a.length);
-  if (a.length > 0) {
-    // Only cells with a cut are looked up: most ink lies between others.
-    const hasCut = new Uint8Array(cellCount);
-    for (const cell of [...a, ...b]) hasCut[cell] = 1;
+  // Only cells with a cut and spaces between strokes are looked up: most ink lies between others.
+  const wanted = new Uint8Array(cellCount);
+  for (const cell of [...a, ...b]) wanted[cell] = HAS_CUT;
+  const anyTexture = textureMask.includes(1);
+  if (anyTexture) for (let c = 0; c < cellCount; c++) if (thin[c] === 1) wanted[c] = wanted[c]! | IS_THIN;
+  const tally: Tally = {
+    wanted,
+    cellCount,
+    numbers,
+    inkedPx: new Float64Array(a.length),
+    thinPx: new Map(),
+    texturePx: new Map(),
+  };
+  if (a.length > 0 || anyTexture) {
     for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
       let x = 0;
       for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
@@ -54,13 +76,38 @@ export function linkCells(
             factor: textureFactor,
             x,
           };
-          countBorder(field, y * width + x, y * width + stop, width, hasCut, cellCount, numbers, borders, texture);
+          countBorder(field, y * width + x, y * width + stop, width, tally, texture);
         }
         x = r < runs.row[y + 1]! ? runs.end[r]! : width;
       }
     }
   }
-  return { count: a.length, a: Int32Array.from(a), b: Int32Array.from(b), inkedPx: borders, ofCut };
+  const keys = [...tally.thinPx.keys()].sort((one, two) => one - two);
+  return {
+    pairs: { count: a.length, a: Int32Array.from(a), b: Int32Array.from(b), inkedPx: tally.inkedPx, ofCut },
+    textureBorders: {
+      count: keys.length,
+      a: Int32Array.from(keys, (key) => Math.floor(key / cellCount)),
+      b: Int32Array.from(keys, (key) => key % cellCount),
+      px: Float64Array.from(keys, (key) => tally.thinPx.get(key)!),
+      texturePx: Float64Array.from(keys, (key) => tally.texturePx.get(key) ?? 0),
+    },
+  };
+}
+
+const HAS_CUT = 1;
+const IS_THIN = 2;
+
+interface Tally {
+  /** Bits of what is asked of each cell. */
+  readonly wanted: Uint8Array;
+  readonly cellCount: number;
+  /** Pair of two cells that a cut parts. */
+  readonly numbers: ReadonlyMap<number, number>;
+  readonly inkedPx: Float64Array;
+  /** Inked border of pairs with a thin cell, and how much of it is hatching. */
+  readonly thinPx: Map<number, number>;
+  readonly texturePx: Map<number, number>;
 }
 
 function countBorder(
@@ -68,12 +115,10 @@ function countBorder(
   from: number,
   to: number,
   width: number,
-  hasCut: Uint8Array,
-  cellCount: number,
-  numbers: ReadonlyMap<number, number>,
-  borders: Float64Array,
+  tally: Tally,
   texture: { readonly mask: Uint8Array; readonly row: number; readonly factor: number; readonly x: number },
 ): void {
+  const { wanted, cellCount, numbers, inkedPx, thinPx, texturePx } = tally;
   let left = -1;
   for (let at = from; at < to; at++) {
     const source = ~field[at]!;
@@ -89,11 +134,18 @@ function countBorder(
   }
 
   function note(at: number, one: number, two: number): void {
-    if (hasCut[one] === 0 || hasCut[two] === 0) return;
+    const asked = wanted[one]! | wanted[two]!;
+    if (asked === 0) return;
+    const inTexture = texture.mask[texture.row + Math.floor((texture.x + at - from) / texture.factor)] === 1;
+    const key = one < two ? one * cellCount + two : two * cellCount + one;
+    if ((asked & IS_THIN) !== 0) {
+      thinPx.set(key, (thinPx.get(key) ?? 0) + ROW_STRIDE);
+      if (inTexture) texturePx.set(key, (texturePx.get(key) ?? 0) + ROW_STRIDE);
+    }
     // Ink of hatching is no border.
-    if (texture.mask[texture.row + Math.floor((texture.x + at - from) / texture.factor)] === 1) return;
-    const pair = numbers.get(one < two ? one * cellCount + two : two * cellCount + one);
-    if (pair !== undefined) borders[pair] = borders[pair]! + ROW_STRIDE;
+    if (inTexture || (wanted[one]! & wanted[two]! & HAS_CUT) === 0) return;
+    const pair = numbers.get(key);
+    if (pair !== undefined) inkedPx[pair] = inkedPx[pair]! + ROW_STRIDE;
   }
 }
 

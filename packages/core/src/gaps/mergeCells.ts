@@ -1,4 +1,4 @@
-import { exp, log } from '../exact/exactMath.ts';
+import { log } from '../exact/exactMath.ts';
 import type { Cut } from './Cut.ts';
 
 /** What the graph knows of each cell. */
@@ -37,14 +37,46 @@ export const BOUNDS_FROM = 0.22;
 /** From this confidence on a closure need not be looked at. */
 export const SURE_FROM = 0.7;
 
-/** From score to the log-odds of a single closure, fitted with the weights. */
-export const CALIBRATION = { slope: 1.06, shift: 0.15 } as const;
-/** The score at a confidence of {@link BOUNDS_FROM}: ln(0.22 / 0.78) less the shift, by the slope. */
-export const BOUNDS_SCORE = -1.3355;
+/** Scores with the share of closures found right there, fitted with the weights; straight in between. */
+const CALIBRATION: readonly (readonly [score: number, confidence: number])[] = [
+  [-9, 0],
+  [-4.77, 0.009],
+  [-3.61, 0.028],
+  [-2.73, 0.057],
+  [-2.16, 0.084],
+  [-1.7, 0.185],
+  [-1.11, 0.25],
+  [-0.49, 0.348],
+  [-0.13, 0.559],
+  [0.3, 0.671],
+  [0.74, 0.807],
+  [1.68, 0.897],
+  [2.87, 0.943],
+  [4.6, 0.978],
+  [9, 1],
+];
 
+/** The confidence at a score, and back. */
 function confidenceOf(score: number): number {
-  return Math.round(1000 / (1 + exp(-(CALIBRATION.slope * score + CALIBRATION.shift)))) / 1000;
+  return Math.round(1000 * interpolate(CALIBRATION, score)) / 1000;
 }
+export function scoreAt(confidence: number): number {
+  return interpolate(
+    CALIBRATION.map(([score, value]) => [value, score] as const),
+    confidence,
+  );
+}
+
+function interpolate(knots: readonly (readonly [number, number])[], at: number): number {
+  const next = knots.findIndex(([x]) => x > at);
+  if (next === 0) return knots[0]![1];
+  if (next < 0) return knots.at(-1)![1];
+  const [[x0, y0], [x1, y1]] = [knots[next - 1]!, knots[next]!];
+  return y0 + ((y1 - y0) * (at - x0)) / (x1 - x0);
+}
+
+/** The score at a confidence of {@link BOUNDS_FROM}. */
+export const BOUNDS_SCORE = Math.round(1e6 * scoreAt(BOUNDS_FROM)) / 1e6;
 
 /**
  * What is known of the openings between two cells, and what each of it is worth. What decides is how much
@@ -62,7 +94,7 @@ export const SCORE_TERMS = [
   'aim',
   'blunt',
 ] as const;
-export const SCORE_WEIGHTS: readonly number[] = [-4.05, -0.76, 2.05, 1.28, -0.35, 0.01, -1.14, -0.32, 1.69, 1.34];
+export const SCORE_WEIGHTS: readonly number[] = [-4.03, -0.76, 2.16, 1.27, -0.34, 0.02, -0.69, -0.34, 1.62, 1.49];
 
 /** What closures are rated by, and the score from which on they bound regions. */
 export interface Scoring {

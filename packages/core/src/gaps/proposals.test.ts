@@ -5,6 +5,7 @@ import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
+import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
 import { findTexture } from './findTexture.ts';
 import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
@@ -18,7 +19,8 @@ function gridOf(art: GreyRaster): InkGrid {
 }
 function endsOf(art: GreyRaster, lineWidth: number) {
   const grid = gridOf(art);
-  return { grid, ...findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), lineWidth), lineWidth) };
+  const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), lineWidth), lineWidth);
+  return { grid, ends, strokes: Array.from(ends.x, (_, end) => followInk(grid, ends, end, lineWidth)) };
 }
 const proposal = (x0: number, y0: number, x1: number, y1: number, more: Partial<Proposal> = {}): Proposal => ({
   x0,

@@ -23,16 +23,14 @@ export interface LooseEnds {
   readonly weight: Float64Array;
 }
 
-/** The middle line of a stroke from its loose end to where it meets another; px of the grid. */
+/** The middle line of a stroke from a loose end on; px of the grid. */
 export interface Stroke {
   readonly x: Int32Array;
   readonly y: Int32Array;
+  /** Half width, 0 where the stroke crosses another. */
   readonly radius: Float64Array;
   readonly length: number;
 }
-
-/** Strokes longer than this many line widths are no grain: they are not followed further. */
-const LONGEST_STROKE = 40;
 
 /** Set bits of a neighbourhood. */
 const COUNT = Uint8Array.from({ length: 256 }, (_, code) => {
@@ -212,18 +210,12 @@ function lengthOf(path: readonly number[], stride: number): number {
  * Finds the loose ends with their directions.
  *
  * @param lineWidth in px of the grid.
- * @returns the ends, and the stroke behind each of them.
  */
-export function findLooseEnds(
-  grid: InkGrid,
-  skeleton: Skeleton,
-  lineWidth: number,
-): { ends: Omit<LooseEnds, 'weight'>; strokes: Stroke[] } {
+export function findLooseEnds(grid: InkGrid, skeleton: Skeleton, lineWidth: number): Omit<LooseEnds, 'weight'> {
   const { stride } = skeleton;
   const found = endsOf(skeleton);
   const webs = webLengths(skeleton);
   const rows: number[][] = [];
-  const strokes: Stroke[] = [];
   for (const end of found) {
     const path = followStroke(skeleton, end, Math.ceil(14 * lineWidth), true);
     const length = lengthOf(path, stride);
@@ -236,10 +228,10 @@ export function findLooseEnds(
     const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
     const blunt = Math.min(1, (radiusAt(grid, stride, end) + 0.25) / (radius + 0.25));
     rows.push([tx, ty, direction[0], direction[1], radius, length, webs.get(end) ?? 0, blunt]);
-    strokes.push(strokeOf(grid, stride, followStroke(skeleton, end, Math.ceil(LONGEST_STROKE * lineWidth), false)));
   }
   const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
-  const ends = {
+  return {
+    count: rows.length,
     x: column(0),
     y: column(1),
     dx: column(2),
@@ -249,7 +241,6 @@ export function findLooseEnds(
     web: column(6),
     blunt: column(7),
   };
-  return { ends: { count: rows.length, ...ends }, strokes };
 }
 
 /** For each end, how many px of middle line hang together with it. */
@@ -282,15 +273,6 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
     for (const end of ends) lengths.set(end, length);
   }
   return lengths;
-}
-
-function strokeOf(grid: InkGrid, stride: number, path: readonly number[]): Stroke {
-  return {
-    x: Int32Array.from(path, (at) => (at % stride) - 1),
-    y: Int32Array.from(path, (at) => ((at / stride) | 0) - 1),
-    radius: Float64Array.from(path, (at) => radiusAt(grid, stride, at)),
-    length: lengthOf(path, stride),
-  };
 }
 
 /** Direction at the end of a path, from a quadratic through it by least squares; null for a point. */

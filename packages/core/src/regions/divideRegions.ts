@@ -1,4 +1,5 @@
 import type { Cut } from '../gaps/Cut.ts';
+import { absorbTexture, type TextureBorders } from '../gaps/absorbTexture.ts';
 import { mergeCells, type CellFacts, type CellPairs, type Ruling } from '../gaps/mergeCells.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
 import { buildRegions, type Regions } from './buildRegions.ts';
@@ -12,6 +13,7 @@ export interface CellGraph {
   readonly anchor: Int32Array;
   readonly cuts: readonly Cut[];
   readonly pairs: CellPairs;
+  readonly textureBorders: TextureBorders;
   /** 0..1 for each cut: how much of it lies in hatching. */
   readonly texture: Float64Array;
 }
@@ -69,6 +71,14 @@ export function divideRegions(
     options.maxGapPx,
     (k) => options.rulings.get(keys[k]!),
   );
+  const parted = new Uint8Array(cells.count);
+  cuts.forEach((cut, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0 || (cut.kind !== 'hand' && options.rulings.get(keys[k]!) !== 'closed')) return;
+    parted[pairs.a[pair]!] = 1;
+    parted[pairs.b[pair]!] = 1;
+  });
+  absorbTexture(graph.facts, graph.textureBorders, groupOfCell, parted, options.lineWidthPx);
   const groupArea = new Float64Array(cells.count);
   for (let c = 0; c < cells.count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + cells.areaPx[c]!;
   const areaOfCell = Float64Array.from(groupOfCell, (group) => groupArea[group]!);

@@ -1,5 +1,6 @@
 import type { FoundCuts } from '../gaps/findCuts.ts';
 import { findCuts } from '../gaps/findCuts.ts';
+import { thinCells, type TextureBorders } from '../gaps/absorbTexture.ts';
 import { cutRuns } from '../gaps/cutRuns.ts';
 import { crosses, cutOfKey } from '../gaps/handCut.ts';
 import { cellRadii, linkCells, textureOfCuts, type GapTexture } from '../gaps/linkCells.ts';
@@ -133,7 +134,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
     found = findCuts({ width, height, ink: bounds, nearest: field }, lineWidthPx.median, gapsFoundToPx);
   }
-  const base: InkBase = { width, height, grey: ink.grey, bounds, faintInk, runs, field, found };
+  const base: InkBase = { width, height, grey: ink.grey, bounds, faintInk, runs, field, found, lineWidthPx: lineWidthPx.median };
   const drawn = options.drawn ?? [];
   const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
   markFaintInk(bounds, faintInk, false);
@@ -216,6 +217,8 @@ export interface InkBase {
   readonly runs: PaperRuns;
   readonly field: Int32Array;
   readonly found: FoundCuts | null;
+  /** Median. */
+  readonly lineWidthPx: number;
 }
 
 /**
@@ -224,7 +227,8 @@ export interface InkBase {
  *
  * @param base its bounds have the bits of faint ink set.
  */
-function cutPage({ width, height, bounds, runs, field, found }: InkBase, drawn: readonly string[]): CellGraph {
+function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
+  const { width, height, bounds, runs, field, found, lineWidthPx } = base;
   const hand = drawn.map(cutOfKey);
   const cuts = [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
   const onCuts = new Int32Stack();
@@ -234,19 +238,20 @@ function cutPage({ width, height, bounds, runs, field, found }: InkBase, drawn: 
   repaintCells(split, cellOfRun, width, height, field);
   const anchor = findAnchors(field, split, cellOfRun, cells.count, width, height);
   const texture: GapTexture = found ?? NO_TEXTURE;
+  const facts = {
+    count: cells.count,
+    areaPx: cells.areaPx,
+    radiusPx:
+      found === null
+        ? new Float64Array(cells.count)
+        : cellRadii(cells, field, width, height, found.paper, found.paperFactor),
+  };
   return {
     cells,
-    facts: {
-      count: cells.count,
-      areaPx: cells.areaPx,
-      radiusPx:
-        found === null
-          ? new Float64Array(cells.count)
-          : cellRadii(cells, field, width, height, found.paper, found.paperFactor),
-    },
+    facts,
     anchor,
     cuts,
-    pairs: linkCells(cuts, texture, field, split, cells.count, width, height),
+    ...linkCells(cuts, texture, field, split, thinCells(facts, lineWidthPx), width, height),
     texture: textureOfCuts(cuts, texture),
   };
 }
@@ -258,6 +263,7 @@ function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
     anchor,
     cuts: [],
     pairs: NO_PAIRS,
+    textureBorders: NO_BORDERS,
     texture: new Float64Array(0),
   };
 }
@@ -278,6 +284,13 @@ export function redrawSurvey(
 /** Gaps are looked for up to so many times the largest one that is closed by itself. */
 const LOOK_BEYOND = 1.5;
 const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
+const NO_BORDERS: TextureBorders = {
+  count: 0,
+  a: new Int32Array(0),
+  b: new Int32Array(0),
+  px: new Float64Array(0),
+  texturePx: new Float64Array(0),
+};
 const NO_PAIRS: CellPairs = {
   count: 0,
   a: new Int32Array(0),

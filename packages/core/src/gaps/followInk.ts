@@ -1,0 +1,95 @@
+import type { InkGrid } from './InkGrid.ts';
+import type { LooseEnds, Stroke } from './traceStrokes.ts';
+
+/** Strokes are followed over so many line widths. */
+const LONGEST_WIDTHS = 170;
+/** Wider than so many times its own width, the ink is that of another stroke as well: the pen goes straight on ... */
+const WIDER = 1.5;
+/** ... over so many own widths at most. */
+const MOST_BLIND = 24;
+/** Steps between points, in px. */
+const STEP = 1.5;
+/** Share of the way's own direction taken over in a step. */
+const TURN = 0.15;
+
+/**
+ * Follows the ink from a loose end back along its stroke, as the pen went: straight across whatever it
+ * crosses, and not along it. It ends where no ink is ahead.
+ *
+ * @param lineWidth in px of the grid.
+ */
+export function followInk(
+  grid: InkGrid,
+  ends: Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'radius'>,
+  end: number,
+  lineWidth: number,
+): Stroke {
+  const own = Math.max(0.75, ends.radius[end]!);
+  let [dx, dy] = [-ends.dx[end]!, -ends.dy[end]!];
+  let [x, y] = [ends.x[end]!, ends.y[end]!];
+  const xs = [x];
+  const ys = [y];
+  const radius = [own];
+  let blind = 0;
+  let sure = 1;
+  const steps = Math.ceil((LONGEST_WIDTHS * lineWidth) / STEP);
+  for (let k = 0; k < steps && blind * STEP <= MOST_BLIND * 2 * own; k++) {
+    const [px, py] = [x + dx * STEP, y + dy * STEP];
+    const across = inkAcross(grid, px, py, -dy, dx, 2 * own + 2);
+    if (across === null) break;
+    if (across.width > WIDER * (2 * own + 0.5) + 0.5) {
+      blind++;
+      [x, y] = [px, py];
+    } else {
+      blind = 0;
+      [x, y] = [px - dy * across.middle * 0.6, py + dx * across.middle * 0.6];
+    }
+    xs.push(x);
+    ys.push(y);
+    radius.push(blind > 0 ? 0 : own);
+    if (blind > 0) continue;
+    sure = xs.length;
+    // The direction follows the last few points that lie on the stroke alone.
+    const back = Math.max(0, xs.length - 9);
+    const [wx, wy] = [x - xs[back]!, y - ys[back]!];
+    const norm = Math.sqrt(wx * wx + wy * wy);
+    if (xs.length < 9 || norm === 0) continue;
+    const [tx, ty] = [dx + (wx / norm - dx) * TURN, dy + (wy / norm - dy) * TURN];
+    const turned = Math.sqrt(tx * tx + ty * ty) || 1;
+    [dx, dy] = [tx / turned, ty / turned];
+  }
+  return {
+    x: Int32Array.from(xs.slice(0, sure), Math.round),
+    y: Int32Array.from(ys.slice(0, sure), Math.round),
+    radius: Float64Array.from(radius.slice(0, sure)),
+    length: (sure - 1) * STEP,
+  };
+}
+
+/** The ink on a line across the way: how wide it is, and where its middle lies; null where there is none. */
+function inkAcross(
+  { ink, width, height }: InkGrid,
+  x: number,
+  y: number,
+  nx: number,
+  ny: number,
+  reach: number,
+): { width: number; middle: number } | null {
+  const isInk = (t: number): boolean => {
+    const px = Math.round(x + nx * t);
+    const py = Math.round(y + ny * t);
+    return px >= 0 && py >= 0 && px < width && py < height && ink[py * width + px]! >= 128;
+  };
+  let start = 0;
+  // A stroke that swerves is found beside the way, within a px.
+  for (const t of [0, 0.5, -0.5, 1, -1, 1.5, -1.5]) {
+    if (!isInk(t)) continue;
+    start = t;
+    let low = t;
+    while (low > -reach && isInk(low - 0.5)) low -= 0.5;
+    let high = start;
+    while (high < reach && isInk(high + 0.5)) high += 0.5;
+    return { width: high - low + 0.5, middle: (low + high) / 2 };
+  }
+  return null;
+}

@@ -1,0 +1,72 @@
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { surveyPage } from '../survey/surveyPage.ts';
+import { strokes } from '../tests/textGrid.ts';
+import { followInk } from './followInk.ts';
+import { inkDistances } from './InkGrid.ts';
+import { thinInk } from './thinInk.ts';
+import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+
+type Line = [number, number, number, number];
+
+/** A room of 360 x 280 px with walls of 7 px. */
+const ROOM: Line[] = [
+  [40, 40, 400, 40],
+  [400, 40, 400, 320],
+  [400, 320, 40, 320],
+  [40, 320, 40, 40],
+];
+const upright = (from: number, count: number, top: number, bottom: number): Line[] =>
+  Array.from({ length: count }, (_, k) => [from + 14 * k, top, from + 14 * k, bottom]);
+const level = (from: number, count: number, left: number, right: number): Line[] =>
+  Array.from({ length: count }, (_, k) => [left, from + 14 * k, right, from + 14 * k]);
+
+describe('a stroke', () => {
+  test('is followed across what it crosses, and not along it', () => {
+    const art = strokes(300, 200, 5, [
+      [30, 100, 250, 100],
+      [150, 20, 150, 180],
+    ]);
+    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), 5), 5);
+    const leftmost = [...ends.x.keys()].reduce((best, k) => (ends.x[k]! < ends.x[best]! ? k : best), 0);
+    const stroke = followInk(grid, ends, leftmost, 5);
+    expect(stroke.x.at(-1)!).toBeGreaterThan(240);
+    expect([...stroke.y].every((y) => Math.abs(y - 100) <= 2)).toBe(true);
+    // On the crossing the ink is not its alone.
+    const crossing = [...stroke.x].findIndex((x) => x >= 150);
+    expect(stroke.radius[crossing]).toBe(0);
+    expect(stroke.radius[5]).toBeGreaterThan(1);
+  });
+
+  test('ends at an outline that it meets', () => {
+    const art = strokes(300, 200, 5, [
+      [30, 100, 150, 100],
+      [150, 20, 150, 180],
+    ]);
+    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), 5), 5);
+    const leftmost = [...ends.x.keys()].reduce((best, k) => (ends.x[k]! < ends.x[best]! ? k : best), 0);
+    expect(followInk(grid, ends, leftmost, 5).x.at(-1)!).toBeLessThan(156);
+  });
+});
+
+describe('the spaces of hatching', () => {
+  const regionsOf = (lines: Line[], drawn: string[] = []): number =>
+    surveyPage(strokes(440, 360, 5, lines), DEFAULT_PREP, { drawn }).regions.count;
+
+  test('are no regions where strokes cross', () => {
+    const lines = [...ROOM, ...upright(140, 10, 110, 260), ...level(125, 9, 125, 285)];
+    expect(surveyPage(strokes(440, 360, 5, lines), NO_GAPS_PREP).regions.count).toBeGreaterThan(60);
+    expect(regionsOf(lines)).toBe(2);
+  });
+
+  test('are no regions where strokes run on over an outline, which still parts what it parts', () => {
+    // Outside, and the room: its empty part beside the strokes is as large as a region, and has them for itself.
+    expect(regionsOf([...ROOM, ...upright(46, 18, 20, 345)])).toBe(2);
+  });
+
+  test('are regions where the lines end on outlines: planks, and bars', () => {
+    expect(regionsOf([...ROOM, ...upright(120, 14, 40, 320)])).toBe(16);
+  });
+});
