@@ -63,7 +63,7 @@ describe('the spaces of hatching', () => {
 
   test('are no regions where strokes run on over an outline, which still parts what it parts', () => {
     // Outside, and the room: its empty part beside the strokes is as large as a region, and has them for itself.
-    expect(regionsOf([...ROOM, ...upright(46, 18, 20, 345)])).toBe(2);
+    expect(regionsOf([...ROOM, ...upright(43, 18, 20, 345)])).toBe(2);
   });
 
   test('are regions where the lines end on outlines: planks, and bars', () => {
