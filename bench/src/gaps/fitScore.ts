@@ -1,6 +1,7 @@
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
 import { mergeCells, scoreAt, SCORE_TERMS } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
+import { fitLogistic, type Sample } from '../fitLogistic.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { partsIn } from './partsIn.ts';
 
@@ -8,12 +9,6 @@ import { partsIn } from './partsIn.ts';
  * Fits the weights of the closure score by logistic regression on generated drawings (seeds 1 to 24,
  * which nothing is measured on) and the demo pages: `node --import tsx bench/src/gaps/fitScore.ts`.
  */
-interface Sample {
-  readonly terms: readonly number[];
-  readonly parts: boolean;
-  readonly weight: number;
-}
-
 const samples: Sample[] = [];
 /** Closures as the present weights rate them, for the calibration. */
 const ruled: { score: number; parts: boolean }[] = [];
@@ -47,7 +42,7 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
     () => undefined,
     (pairs, terms) => {
       const vote = pairs.reduce((sum, pair) => sum + votes[pair]!, 0);
-      samples.push({ terms, parts: vote > 0, weight });
+      samples.push({ terms, right: vote > 0, weight });
     },
   );
 }
@@ -55,43 +50,6 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
 /** Weights found on natural drawings, which the fit may leave only for good reason. */
 const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0, 0];
 const PRIOR = 12;
-
-/** Newton's method on the penalised likelihood. */
-function fit(): number[] {
-  const n = SCORE_TERMS.length;
-  let w = new Array<number>(n).fill(0);
-  for (let round = 0; round < 30; round++) {
-    const gradient = w.map((v, k) => -PRIOR * (v - START[k]!));
-    const hessian = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => (i === j ? PRIOR : 0)));
-    for (const { terms, parts, weight } of samples) {
-      const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
-      for (let i = 0; i < n; i++) {
-        gradient[i]! += weight * ((parts ? 1 : 0) - p) * terms[i]!;
-        for (let j = 0; j < n; j++) hessian[i]![j]! += weight * p * (1 - p) * terms[i]! * terms[j]!;
-      }
-    }
-    const step = solve(hessian, gradient);
-    w = w.map((v, k) => v + step[k]!);
-  }
-  return w;
-}
-
-function solve(matrix: number[][], right: number[]): number[] {
-  const rows = matrix.map((row, k) => [...row, right[k]!]);
-  const n = rows.length;
-  for (let c = 0; c < n; c++) {
-    const pivot = rows
-      .slice(c)
-      .reduce((best, row, k) => (Math.abs(row[c]!) > Math.abs(rows[best]![c]!) ? c + k : best), c);
-    [rows[c], rows[pivot]] = [rows[pivot]!, rows[c]!];
-    for (let r = 0; r < n; r++) {
-      if (r === c) continue;
-      const factor = rows[r]![c]! / rows[c]![c]!;
-      for (let k = c; k <= n; k++) rows[r]![k]! -= factor * rows[c]![k]!;
-    }
-  }
-  return rows.map((row, k) => row[n]! / row[k]!);
-}
 
 /** Bins of score that the calibration has a knot for each of. */
 const BINS = [-9, -4, -3, -2.4, -1.9, -1.5, -1.1, -0.7, -0.3, 0.1, 0.5, 1, 1.6, 2.4, 3.4, 9];
@@ -120,8 +78,8 @@ function calibrate(): (readonly [number, number])[] {
   return pools.map(({ count, right, score }) => [score / count, right / count] as const);
 }
 
-const w = fit();
-const positive = samples.filter((sample) => sample.parts).length;
+const w = fitLogistic(samples, START, PRIOR);
+const positive = samples.filter((sample) => sample.right).length;
 process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
 process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
 process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
@@ -137,6 +95,6 @@ for (let band = 0; band < 10; band++) {
   });
   if (inBand.length > 0)
     process.stdout.write(
-      `band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.parts).length / inBand.length).toFixed(2)} right\n`,
+      `band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.right).length / inBand.length).toFixed(2)} right\n`,
     );
 }

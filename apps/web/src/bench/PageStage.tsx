@@ -10,7 +10,11 @@ import { listenToPointer } from './tools/listenToPointer.ts';
 import { GapTool } from './tools/GapTool.ts';
 import type { PageTool } from './tools/PageTool.ts';
 import { LineArtTool } from './tools/LineArtTool.ts';
+import { MarkTool } from './tools/MarkTool.ts';
+import { SurroundTool } from './tools/SurroundTool.ts';
 import { SweepTool } from './tools/SweepTool.ts';
+import type { Bench } from './state/Bench.ts';
+import type { FillWay } from './state/benchState.ts';
 
 /** What keys and buttons do to the tool at hand. */
 export interface ToolPorts {
@@ -30,6 +34,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   const loupe = useBenchState((state) => state.loupe);
   const loupeBox = useRef<HTMLDivElement>(null);
   const stage = useBenchState((state) => state.stage);
+  const way = useBenchState((state) => (state.stage === 'flats' ? state.flats.way : 'sweep'));
   const comparing = useBenchState((state) => state.comparing);
   const { say } = useNotices();
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
@@ -66,14 +71,14 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     if (canvas === null) return;
     const gaps = new GapTool(bench, say);
     const tool: PageTool =
-      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : new SweepTool(bench);
+      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : toolOf(way, bench);
     register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
     const stop = listenToPointer(canvas, bench, tool);
     return () => {
       tool.cancel();
       stop();
     };
-  }, [bench, canvas, stage, register, say]);
+  }, [bench, canvas, stage, way, register, say]);
 
   return (
     <Box component="main" sx={{ display: 'flex', flex: 1, minWidth: 0, bgcolor: tones.ground }}>
@@ -102,6 +107,11 @@ export function PageStage({ register }: PageStageProps): ReactNode {
       </Box>
     </Box>
   );
+}
+
+function toolOf(way: FillWay, bench: Bench): PageTool {
+  if (way === 'surround') return new SurroundTool(bench);
+  return way === 'marks' ? new MarkTool(bench) : new SweepTool(bench);
 }
 
 /** The file as it came, at the same place and size as the page beside it. */

@@ -28,6 +28,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const bench = useBench();
   const page = useBenchState((state) => state.page);
   const open = useBenchState((state) => state.openRegions.length);
+  const toLook = useBenchState((state) => state.lookRegions.length);
   const total = useBenchState((state) => state.survey?.regions.count ?? 0);
   const openGaps = useBenchState((state) => state.openGaps.length);
   const closures = useBenchState((state) => state.survey?.closures.filter((one) => one.accepted).length ?? 0);
@@ -95,8 +96,13 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         >
           {!ready ? '…' : openGaps === 0 ? 'done' : `${openGaps} to rule on`}
         </Stage>
-        <Stage to={`${base}/flats`} name="Flats" here={stage === 'flats'} share={total === 0 ? 0 : 1 - open / total}>
-          {!ready ? '…' : open === 0 ? 'done' : `${open} open`}
+        <Stage
+          to={`${base}/flats`}
+          name="Flats"
+          here={stage === 'flats'}
+          share={total === 0 ? 0 : 1 - (open + toLook) / total}
+        >
+          {!ready ? '…' : open + toLook === 0 ? 'done' : open === 0 ? `${toLook} to look at` : `${open} open`}
         </Stage>
         <Stage to={`${base}/handoff`} name="Hand off" here={stage === 'handoff'} share={0}>
           {!ready ? '…' : open === 0 ? 'ready' : `${open} empty`}

@@ -1,3 +1,4 @@
+import type { FillLook, Survey } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -10,6 +11,7 @@ import { areaText } from './measures.ts';
 import { regionsInPanel } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
+import { FillWays } from './ways/FillWays.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
 
 /** So many rows are shown; the rest is counted. */
@@ -20,14 +22,17 @@ export function Worklist(): ReactNode {
   const bench = useBench();
   const phase = useBenchState((state) => state.phase);
   const whole = useBenchState((state) => state.openRegions);
+  const looks = useBenchState((state) => state.lookRegions);
   const panelShown = useBenchState((state) => state.panelShown);
   const panelOfRegion = useBenchState((state) => state.panelOfRegion);
   const open = useMemo(
-    () => regionsInPanel({ openRegions: whole, panelShown, panelOfRegion }),
-    [whole, panelShown, panelOfRegion],
+    () => regionsInPanel({ openRegions: whole, lookRegions: looks, panelShown, panelOfRegion }),
+    [whole, looks, panelShown, panelOfRegion],
   );
   const current = useBenchState((state) => state.current);
   const survey = useBenchState((state) => state.survey);
+  const resolved = useBenchState((state) => state.resolved);
+  const cast = useBenchState((state) => state.cast);
   const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
   const conflicts = useBenchState((state) => state.resolved?.conflicts ?? NONE);
   const dpi = useBenchState((state) => state.page?.dpi ?? null);
@@ -44,8 +49,16 @@ export function Worklist(): ReactNode {
 
   if ((phase !== 'ready' && phase !== 'again') || survey === null)
     return <Note>The list is made once the page is read.</Note>;
+  const nameOf = (region: number): string => {
+    const look = resolved?.looks.get(region);
+    if (look === undefined) return `Region ${region + 1}`;
+    const part = cast?.parts.find((one) => one.id === resolved!.partOfRegion[region]);
+    return `${part?.name ?? '?'} ${LOOK_WORDS[look]}`;
+  };
+  const toLook = open.filter((region) => resolved?.looks.has(region) === true).length;
   return (
     <>
+      <FillWays />
       {conflicts.length > 0 && (
         <Alert severity="warning" sx={{ borderRadius: 0, py: 0 }}>
           In {conflicts.length === 1 ? '1 region' : `${conflicts.length} regions`} two parts meet; the later one shows.{' '}
@@ -64,9 +77,14 @@ export function Worklist(): ReactNode {
             <b>{panelShown === null ? 'Every region has its part.' : `Panel ${panelShown + 1} has all its parts.`}</b>
           ) : (
             <>
-              <b>{open.length}</b>
+              <b>{open.length - toLook}</b>
               {panelShown === null ? ` of ${survey.regions.count} regions` : ` regions in panel ${panelShown + 1}`}{' '}
               without a part
+              {toLook > 0 && (
+                <>
+                  , <b>{toLook}</b> to look at
+                </>
+              )}
             </>
           )}
         </Typography>
@@ -81,7 +99,8 @@ export function Worklist(): ReactNode {
             </Button>
           ) : (
             <>
-              <Key>.</Key> next, <Key>Enter</Key> gives it the chosen part
+              <Key>.</Key> next, <Key>Enter</Key> {toLook === open.length ? 'agrees' : 'gives the chosen part'},{' '}
+              <Key>;</Key> the one around it
             </>
           )}
           {survey.regions.crumbs.count > 0 && (
@@ -100,9 +119,10 @@ export function Worklist(): ReactNode {
             onStand={() => bench.goTo(region)}
           >
             <Typography variant="body2" noWrap>
-              Region {region + 1}
+              {nameOf(region)}
             </Typography>
             <Typography variant="caption" color="text.secondary" noWrap component="p">
+              {isSliver(survey, region) ? 'sliver, ' : ''}
               {areaText(survey.regions.areaPx[region]!, dpi)}
             </Typography>
           </WorklistRow>
@@ -114,3 +134,18 @@ export function Worklist(): ReactNode {
 }
 
 const NONE: readonly number[] = [];
+
+/** Why a part is to be looked at. */
+const LOOK_WORDS: Record<FillLook, string> = {
+  across: '– came through an opening',
+  around: '– taken from around it',
+  shared: '– two marks met here',
+  key: '– the key is not plain',
+};
+
+/** Thinner than a line and not much longer. */
+function isSliver({ regions, lineWidthPx }: Survey, region: number): boolean {
+  const b = region * 4;
+  const longer = Math.max(regions.box[b + 2]! - regions.box[b]!, regions.box[b + 3]! - regions.box[b + 1]!);
+  return regions.areaPx[region]! < 1.2 * lineWidthPx.median * longer;
+}

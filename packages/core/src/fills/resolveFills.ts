@@ -1,4 +1,4 @@
-import type { Fill } from '../page/PageDocument.ts';
+import type { Fill, FillLook } from '../page/PageDocument.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 
 /** What the fills come to on the regions of a survey. */
@@ -11,6 +11,8 @@ export interface ResolvedFills {
   readonly asleep: readonly string[];
   /** Regions in which fills with different parts meet. */
   readonly conflicts: readonly number[];
+  /** Regions whose part was not sure when it was given, and why. */
+  readonly looks: ReadonlyMap<number, FillLook>;
   /** Regions with a part, or with "leave empty". */
   readonly filledCount: number;
 }
@@ -31,6 +33,7 @@ export function resolveFills(
   const fillsOfRegion = new Map<number, string[]>();
   const conflicts = new Set<number>();
   const asleep: string[] = [];
+  const looks = new Map<number, FillLook>();
   let filledCount = 0;
   for (const [key, fill] of fills) {
     let awake = false;
@@ -50,9 +53,11 @@ export function resolveFills(
       if (fill.stamp >= stampOfRegion[region]!) {
         stampOfRegion[region] = fill.stamp;
         partOfRegion[region] = fill.part;
+        if (fill.look === undefined) looks.delete(region);
+        else looks.set(region, fill.look);
       }
     }
     if (!awake) asleep.push(key);
   }
-  return { partOfRegion, fillsOfRegion, asleep, conflicts: [...conflicts].sort((a, b) => a - b), filledCount };
+  return { partOfRegion, fillsOfRegion, asleep, conflicts: [...conflicts].sort((a, b) => a - b), looks, filledCount };
 }

@@ -46,6 +46,9 @@ export type TrapRule =
   /** At most `depthPx` from the paper, and never past the middle. */
   | { readonly rule: 'depth'; readonly depthPx: number };
 
+export const FILL_LOOKS = ['across', 'around', 'shared', 'key'] as const;
+export type FillLook = (typeof FILL_LOOKS)[number];
+
 /** A part given to the regions that hold its anchors. */
 export interface Fill {
   readonly part: string;
@@ -53,6 +56,20 @@ export interface Fill {
   readonly anchors: readonly (readonly [number, number])[];
   /** Where two fills meet in one region, the later one shows. */
   readonly stamp: number;
+  /** Spread from marks, and made anew with them, or read off a colour key. Absent on fills given by hand. */
+  readonly by?: 'mark' | 'key';
+  /**
+   * Why somebody should look at it: it took the part across its longest opening or the one around it, two
+   * marks shared it, or the key was not plain there. Absent where nobody needs to.
+   */
+  readonly look?: FillLook;
+}
+
+/** A loose stroke that says which part lies where it runs. */
+export interface Mark {
+  readonly part: string;
+  /** `[x, y]` in px, at least one. */
+  readonly points: readonly (readonly [number, number])[];
 }
 
 /** The decisions about one page. Every raster is computed from it and the line art. */
@@ -73,6 +90,8 @@ export interface PageDocument {
   readonly inks: ReadonlyMap<string, InkFile>;
   /** Whether a solid black is a region of its own, by its point `x,y`. */
   readonly solids: ReadonlyMap<string, boolean>;
+  /** By id. */
+  readonly marks: ReadonlyMap<string, Mark>;
   /** By point `x,y`. */
   readonly balloons: ReadonlyMap<string, BalloonRuling>;
   /** What was looked at and needs no second look. */
@@ -100,6 +119,7 @@ const INK = 'ink/';
 const SOLID = 'solid/';
 const BALLOON = 'balloon/';
 const SEEN = 'seen/';
+const MARK = 'mark/';
 
 /** Reads the typed document out of its records; what is absent has its default. */
 export function readPageDocument(records: Records): PageDocument {
@@ -110,6 +130,7 @@ export function readPageDocument(records: Records): PageDocument {
   const solids = new Map<string, boolean>();
   const balloons = new Map<string, BalloonRuling>();
   const seen = new Set<string>();
+  const marks = new Map<string, Mark>();
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
     else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
@@ -118,6 +139,7 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(SOLID)) solids.set(key.slice(SOLID.length), value as boolean);
     else if (key.startsWith(BALLOON)) balloons.set(key.slice(BALLOON.length), value as BalloonRuling);
     else if (key.startsWith(SEEN)) seen.add(key.slice(SEEN.length));
+    else if (key.startsWith(MARK)) marks.set(key.slice(MARK.length), value as unknown as Mark);
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
@@ -131,6 +153,7 @@ export function readPageDocument(records: Records): PageDocument {
     solids,
     balloons,
     seen,
+    marks,
   };
 }
 
@@ -175,6 +198,9 @@ export function editBalloon(point: string, ruling: BalloonRuling | null): Record
 export function editSeen(what: string, seen: boolean): RecordEdit {
   return { key: SEEN + what, value: seen ? true : null };
 }
+export function editMark(id: string, mark: Mark | null): RecordEdit {
+  return { key: MARK + id, value: mark as unknown as Json };
+}
 export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
 }
@@ -217,18 +243,20 @@ export function checkPageEdit(edit: RecordEdit): void {
     if (allowed.includes(value)) return;
     throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
   }
+  if (MARK_KEY.test(key)) return value === null ? undefined : checkMark(key, value);
   if (SEEN_KEY.test(key)) {
     if (value === null || value === true) return;
     throw new TypeError(`\`${key}\` must be true or null`);
   }
   throw new TypeError(
-    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
   );
 }
 
 const CLOSURE_KEY = /^(?:gap|closure)\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/;
 const INK_KEY = /^ink\/[A-Za-z0-9_-]{1,64}$/;
 const POINT_KEY = /^(?:solid|balloon)\/\d{1,6},\d{1,6}$/;
+const MARK_KEY = /^mark\/[A-Za-z0-9_-]{1,64}$/;
 const SEEN_KEY = /^seen\/[A-Za-z0-9,/_-]{1,80}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
@@ -300,22 +328,41 @@ function checkTrap(value: Json): void {
   checkInteger('depthPx', depthPx, 1, MAX_TRAP_DEPTH_PX);
 }
 
-function checkFill(key: string, value: Json): void {
-  const { part, anchors, stamp } = fieldsOf(key, value);
+/** Most points one mark may have. */
+const MOST_MARK_POINTS = 5000;
+
+function checkMark(key: string, value: Json): void {
+  const { part, points } = fieldsOf(key, value);
+  checkPart(key, part);
+  checkPoints(`${key}.points`, points, MOST_MARK_POINTS);
+}
+
+function checkPart(key: string, part: Json | undefined): void {
   if (typeof part !== 'string' || !ID.test(part)) {
     throw new TypeError(`\`${key}.part\` must be the id of a part`);
   }
-  checkInteger(`${key}.stamp`, stamp, 0, Number.MAX_SAFE_INTEGER);
-  if (!Array.isArray(anchors) || anchors.length < 1 || anchors.length > MAX_ANCHORS) {
-    throw new RangeError(`\`${key}.anchors\` must hold 1 to ${MAX_ANCHORS} points`);
+}
+
+function checkPoints(name: string, points: Json | undefined, most: number): asserts points is readonly Json[] {
+  if (!Array.isArray(points) || points.length < 1 || points.length > most) {
+    throw new RangeError(`\`${name}\` must hold 1 to ${most} points`);
   }
-  for (const point of anchors as Json[]) {
-    if (!Array.isArray(point) || point.length !== 2) {
-      throw new TypeError(`\`${key}.anchors\` must hold [x, y] pairs`);
-    }
+  for (const point of points as Json[]) {
+    if (!Array.isArray(point) || point.length !== 2) throw new TypeError(`\`${name}\` must hold [x, y] pairs`);
     checkInteger('x', point[0] as Json, 0, 999_999);
     checkInteger('y', point[1] as Json, 0, 999_999);
   }
+}
+
+function checkFill(key: string, value: Json): void {
+  const { part, anchors, stamp, by, look } = fieldsOf(key, value);
+  checkPart(key, part);
+  if (by !== undefined && by !== 'mark' && by !== 'key')
+    throw new TypeError(`\`${key}.by\` must be mark, key or absent`);
+  if (look !== undefined && !FILL_LOOKS.includes(look as FillLook))
+    throw new TypeError(`\`${key}.look\` must be one of ${FILL_LOOKS.join(', ')} or absent`);
+  checkInteger(`${key}.stamp`, stamp, 0, Number.MAX_SAFE_INTEGER);
+  checkPoints(`${key}.anchors`, anchors, MAX_ANCHORS);
   if (key !== `${FILL}${String(anchors[0])}`) throw new RangeError(`\`${key}\` must be named after its first anchor`);
 }
 

@@ -3,6 +3,7 @@ import {
   editBalloon,
   editDrawn,
   editFill,
+  editMark,
   editPanels,
   editPrep,
   editSolid,
@@ -44,6 +45,7 @@ export function straightenDocument(
   for (const key of page.drawn) put(editDrawn(key.split('-').map(movedPoint).join('-'), true));
   for (const [key, own] of page.solids) put(editSolid(movedPoint(key), own));
   for (const [key, ruling] of page.balloons) put(editBalloon(movedPoint(key), ruling));
+  for (const [id, mark] of page.marks) put(editMark(id, { ...mark, points: mark.points.map(move) }));
   edits.push(...moved.values());
   if (page.panels !== null)
     edits.push(editPanels(page.panels.map((panel) => ({ ...panel, points: panel.points.map(move) }))));

@@ -134,7 +134,17 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
     found = findCuts({ width, height, ink: bounds, nearest: field }, lineWidthPx.median, gapsFoundToPx);
   }
-  const base: InkBase = { width, height, grey: ink.grey, bounds, faintInk, runs, field, found, lineWidthPx: lineWidthPx.median };
+  const base: InkBase = {
+    width,
+    height,
+    grey: ink.grey,
+    bounds,
+    faintInk,
+    runs,
+    field,
+    found,
+    lineWidthPx: lineWidthPx.median,
+  };
   const drawn = options.drawn ?? [];
   const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
   markFaintInk(bounds, faintInk, false);

@@ -1,4 +1,21 @@
-import type { Change, LeakTrace, LineArtFacts, PagePanel, Skew, Spread, Survey, Viewport } from '@jumble/core';
+import type {
+  Change,
+  KeyMatch,
+  KeyPart,
+  KeyPlace,
+  KeyRaster,
+  KeyReading,
+  LeakTrace,
+  LineArtFacts,
+  PageDocument,
+  PagePanel,
+  RecordEdit,
+  Skew,
+  Spread,
+  SpreadOptions,
+  Survey,
+  Viewport,
+} from '@jumble/core';
 import type {
   CropOf,
   DivideBy,
@@ -130,6 +147,42 @@ export class Engine {
     const spread = answer?.kind === 'spread' ? answer.spread : null;
     this.send({ kind: 'spread', seq: ++this.seq, spread });
     return spread;
+  }
+
+  /** What marks come to: the edits that turn them into fills. */
+  async spreadMarks(
+    document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
+    options: SpreadOptions,
+    panel: readonly (readonly [number, number])[] | null,
+  ): Promise<readonly RecordEdit[]> {
+    const { marks, fills, rulings, drawn } = document;
+    const answer = await this.ask({
+      kind: 'marks',
+      id: this.nextId++,
+      document: { marks, fills, rulings, drawn },
+      options,
+      panel,
+    });
+    if (answer.kind !== 'marked') throw new Error('The marks could not be spread.');
+    return answer.edits;
+  }
+
+  /** Lays a colour key over the page, where it is said or where it fits best, and reads it. */
+  async readKey(
+    key: KeyRaster,
+    place: KeyPlace | null,
+    parts: readonly KeyPart[],
+  ): Promise<{ match: KeyMatch; reading: KeyReading }> {
+    const answer = await this.ask({ kind: 'key', id: this.nextId++, key, place, parts });
+    if (answer.kind !== 'keyRead') throw new Error('The key could not be read.');
+    return answer;
+  }
+
+  /** `[a, b, px]` of every two regions that touch. */
+  async neighbours(): Promise<Int32Array> {
+    const answer = await this.ask({ kind: 'neighbours', id: this.nextId++ });
+    if (answer.kind !== 'neighbours') throw new Error('The neighbours could not be found.');
+    return answer.pairs;
   }
 
   async touching(): Promise<Int32Array> {

@@ -1,5 +1,5 @@
 import type { Viewport } from '@jumble/core';
-import { STROKE, type Overlay, type OverlayShape, type ShapeLook } from './messages.ts';
+import { STROKE, type Overlay, type OverlayMark, type OverlayShape, type ShapeLook } from './messages.ts';
 
 /** Marks are told apart by their shape first: solid, dashed, dotted, with squares at the ends for those drawn by hand. */
 const LOOKS = {
@@ -16,6 +16,8 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
   const sx = (x: number): number => (x + 0.5 - view.x) * view.scale;
   const sy = (y: number): number => (y + 0.5 - view.y) * view.scale;
   context.lineCap = 'round';
+  for (const mark of overlay.marks ?? []) drawMark(context, mark, view);
+  if (overlay.loop !== undefined && overlay.loop.length > 1) drawLoop(context, overlay.loop, view);
   const line = (
     points: readonly (readonly [number, number])[],
     colour: string,
@@ -91,6 +93,54 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
     );
     ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], CURRENT);
     if (overlay.draftLabel !== undefined) flag(context, sx(x1) + 12, sy(y1) - 24, overlay.draftLabel, CURRENT);
+  }
+  context.setLineDash([]);
+}
+
+/** A loose stroke: its part's colour between two casings, so that it shows on any ground; hollow for "leave empty". */
+function drawMark(
+  context: OffscreenCanvasRenderingContext2D,
+  { points, colour, empty }: OverlayMark,
+  view: Viewport,
+): void {
+  const at = ([x, y]: readonly [number, number]): [number, number] => [
+    (x + 0.5 - view.x) * view.scale,
+    (y + 0.5 - view.y) * view.scale,
+  ];
+  context.setLineDash([]);
+  context.lineJoin = 'round';
+  const passes: [string, number][] = [
+    ['#1b1c1d', 9],
+    ['#ffffff', 7],
+    [empty ? '#1b1c1d' : colour, empty ? 1.5 : 5],
+  ];
+  for (const [stroke, width] of passes) {
+    context.strokeStyle = stroke;
+    context.lineWidth = width;
+    context.beginPath();
+    points.forEach((point, k) => (k === 0 ? context.moveTo(...at(point)) : context.lineTo(...at(point))));
+    // A dot is a mark too.
+    if (points.length === 1) context.lineTo(at(points[0]!)[0] + 0.01, at(points[0]!)[1]);
+    context.stroke();
+  }
+}
+
+function drawLoop(
+  context: OffscreenCanvasRenderingContext2D,
+  points: readonly (readonly [number, number])[],
+  view: Viewport,
+): void {
+  for (const [stroke, width, dash] of [
+    ['rgba(255,255,255,0.9)', 4, []],
+    [CURRENT, 2, [7, 5]],
+  ] as const) {
+    context.strokeStyle = stroke;
+    context.lineWidth = width;
+    context.setLineDash([...dash]);
+    context.beginPath();
+    for (const [x, y] of points) context.lineTo((x + 0.5 - view.x) * view.scale, (y + 0.5 - view.y) * view.scale);
+    context.closePath();
+    context.stroke();
   }
   context.setLineDash([]);
 }

@@ -1,13 +1,21 @@
 import type {
   Change,
   LeakTrace,
+  KeyMatch,
+  KeyPart,
+  KeyPlace,
+  KeyRaster,
+  KeyReading,
   LineArtFacts,
+  PageDocument,
   PagePanel,
   Prep,
   PyramidLevel,
+  RecordEdit,
   Ruling,
   Skew,
   Spread,
+  SpreadOptions,
   Survey,
   Viewport,
 } from '@jumble/core';
@@ -54,6 +62,25 @@ export type SurveyRequest =
     }
   /** Where colour gets to from a place. */
   | { readonly kind: 'spread'; readonly id: number; readonly at: readonly [number, number] }
+  /** What marks come to, as the edits that turn them into fills. */
+  | {
+      readonly kind: 'marks';
+      readonly id: number;
+      readonly document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>;
+      readonly options: SpreadOptions;
+      /** Corners of the panel it keeps to; null for the whole page. */
+      readonly panel: readonly (readonly [number, number])[] | null;
+    }
+  /** Reads a colour key that is laid over the page; where it lies is found unless it is said. */
+  | {
+      readonly kind: 'key';
+      readonly id: number;
+      readonly key: KeyRaster;
+      readonly place: KeyPlace | null;
+      readonly parts: readonly KeyPart[];
+    }
+  /** How long regions touch: `[a, b, px]` of each pair. */
+  | { readonly kind: 'neighbours'; readonly id: number }
   | { readonly kind: 'touching'; readonly id: number };
 
 /** From the computing worker; `id` is the request's. */
@@ -73,6 +100,14 @@ export type SurveyAnswer =
   | { readonly kind: 'divided'; readonly id: number; readonly survey: Survey }
   | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
   | { readonly kind: 'spread'; readonly id: number; readonly spread: Spread | null }
+  | {
+      readonly kind: 'marked';
+      readonly id: number;
+      readonly edits: readonly RecordEdit[];
+      readonly drawn: readonly string[];
+    }
+  | { readonly kind: 'keyRead'; readonly id: number; readonly match: KeyMatch; readonly reading: KeyReading }
+  | { readonly kind: 'neighbours'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };
 
@@ -100,6 +135,13 @@ export interface OverlayShape {
   readonly handles?: boolean;
 }
 
+/** A mark as it is drawn; a hollow one says "leave empty". */
+export interface OverlayMark {
+  readonly points: readonly (readonly [number, number])[];
+  readonly colour: string;
+  readonly empty: boolean;
+}
+
 /** Marks over the page that are no ink: closures, a closure being drawn, a leak, panels, specks. */
 export interface Overlay {
   /** `[x0, y0, x1, y1, stroke]` each, in page px. */
@@ -113,6 +155,10 @@ export interface Overlay {
   readonly leak: Int32Array | null;
   readonly narrowest: readonly [number, number] | null;
   readonly shapes: readonly OverlayShape[];
+  /** Loose strokes in the colours of their parts. */
+  readonly marks?: readonly OverlayMark[];
+  /** A loop being drawn. */
+  readonly loop?: readonly (readonly [number, number])[];
   /** `[x, y, radius]` of each speck that would go, in page px. */
   readonly specks: Float32Array;
 }

@@ -6,7 +6,13 @@ import {
   findChanges,
   findTouching,
   greyAround,
+  editsOfSpread,
   measureSkew,
+  neighbourRegions,
+  panelOfPoints,
+  proposeFromKey,
+  registerKey,
+  solveMarks,
   openSurvey,
   readInk,
   redrawSurvey,
@@ -54,6 +60,35 @@ async function run(request: SurveyRequest): Promise<void> {
   if (request.kind === 'divide') {
     divide(request.by);
     answer({ kind: 'divided', id: request.id, survey: opened().survey });
+    return;
+  }
+  if (request.kind === 'marks') {
+    const { document, options, panel } = request;
+    const within = panel === null ? null : insidePanel(panel, opened().survey.width);
+    const solved = solveMarks(opened(), document, options, within);
+    if (solved.drawn.length > 0) {
+      // The page is cut anew already: what comes next divides it by the same closures.
+      open = solved.open;
+      drawn = [...document.drawn, ...solved.drawn].sort().join(' ');
+      refreshPyramid(levels);
+    }
+    let stamp = 0;
+    for (const fill of document.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+    const edits = editsOfSpread(document, solved, stamp);
+    answer({ kind: 'marked', id: request.id, edits, drawn: solved.drawn });
+    return;
+  }
+  if (request.kind === 'key') {
+    const { survey } = opened();
+    const { key, place, parts } = request;
+    const match = registerKey(survey, key);
+    const at = place ?? match.place;
+    const reading = proposeFromKey(survey, key, at, parts);
+    answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading });
+    return;
+  }
+  if (request.kind === 'neighbours') {
+    answer({ kind: 'neighbours', id: request.id, pairs: neighbourRegions(opened()) });
     return;
   }
   if (request.kind === 'trace') {
@@ -142,6 +177,10 @@ async function changesSince(url: string): Promise<readonly Change[]> {
   const after = readFrom!.others.length === 0 ? survey.inkAlpha : readInk(own, readFrom!.prep, [], true, plain).printed;
   rasters.delete(url);
   return findChanges(before, after, width, height, survey.lineWidthPx.median);
+}
+
+function insidePanel(points: readonly (readonly [number, number])[], width: number): (anchor: number) => boolean {
+  return (anchor) => panelOfPoints([{ points, framed: true }], Int32Array.of(anchor), width)[0] === 0;
 }
 
 function opened(): OpenSurvey {

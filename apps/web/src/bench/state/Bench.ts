@@ -28,7 +28,8 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
 import { OPEN, type ViewOptions } from '../engine/messages.ts';
-import { INITIAL, regionsInPanel, type BenchState, type StageName } from './benchState.ts';
+import { INITIAL, regionsInPanel, type BenchState, type FlatsState, type StageName } from './benchState.ts';
+import { FlatsDesk } from './FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
@@ -47,6 +48,7 @@ export class Bench {
   readonly gaps = new GapDesk(this);
   readonly lineArt = new LineArtDesk(this);
   readonly panels = new PanelWalk(this);
+  readonly flats = new FlatsDesk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
@@ -269,6 +271,10 @@ export class Bench {
     return this.panels.inShown(x, y);
   }
 
+  showFlats(part: Partial<FlatsState>): void {
+    this.set({ flats: { ...this.state.flats, ...part } });
+  }
+
   showPanel(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void {
     this.set(part);
   }
@@ -294,6 +300,7 @@ export class Bench {
     this.sendPoint();
     this.gaps.draw();
     this.lineArt.draw();
+    this.flats.draw();
   }
 
   /** Shows a gesture on the page and sends it. */
@@ -307,11 +314,18 @@ export class Bench {
     if (survey === null || page === null || cast === null) return;
     const { scenes, ofRegion } = scenesOfPage(survey, page);
     const words = scenes.map((scene) => this.wordsOfParts(scene));
-    const { resolved, openRegions, regionsOfPart, colours } = summarise(survey, page, cast, words, ofRegion);
+    const { resolved, openRegions, lookRegions, regionsOfPart, colours } = summarise(
+      survey,
+      page,
+      cast,
+      words,
+      ofRegion,
+    );
     const { current } = this.state;
     this.set({
       resolved,
       openRegions,
+      lookRegions,
       regionsOfPart,
       current: current !== null && current < survey.regions.count ? current : null,
     });
@@ -319,6 +333,7 @@ export class Bench {
     this.sendPoint();
     this.panels.refresh();
     this.lineArt.list();
+    this.flats.draw();
   }
 
   /** RGBA word of every part, as it is shown in a scene. */
@@ -369,7 +384,10 @@ export class Bench {
     const { survey, document: page, resolved, cast } = this.state;
     if (survey === null || page === null || resolved === null || cast === null) return;
     const changed = [...regions].filter(
-      (region) => resolved.partOfRegion[region] !== partId || (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1,
+      (region) =>
+        resolved.partOfRegion[region] !== partId ||
+        resolved.looks.has(region) ||
+        (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1,
     );
     if (changed.length === 0) return;
     let stamp = 0;
@@ -412,9 +430,15 @@ export class Bench {
     this.goTo(next);
   }
 
-  /** Gives the region the worklist stands at to the current part and goes on. */
+  /** Gives the region the worklist stands at to the current part, or to the one it was proposed, and goes on. */
   giveCurrent(partId: string | null): void {
-    const { current } = this.state;
+    const { current, resolved } = this.state;
+    if (current !== null && partId !== null && resolved?.looks.has(current) === true) {
+      // It was looked at: it keeps its part.
+      this.give(new Set([current]), resolved.partOfRegion[current]!);
+      this.goToOpen(1);
+      return;
+    }
     if (current === null) {
       this.goToOpen(1);
       return;

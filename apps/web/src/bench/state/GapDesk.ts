@@ -120,11 +120,9 @@ export class GapDesk {
   /** Puts the marks of this stage over the page, or takes them away. */
   draw(): void {
     const { stage, gapKey, leak } = this.bench.state;
-    if (stage !== 'gaps') {
-      // The Line art stage has marks of its own.
-      if (stage !== 'lineart') this.bench.engine.overlay(null);
-      return;
-    }
+    // The Line art and Flats stages have marks of their own.
+    if (stage === 'handoff') this.bench.engine.overlay(null);
+    if (stage !== 'gaps') return;
     const shown = this.shown();
     const closures = new Float32Array(shown.length * 5);
     shown.forEach((one, k) => {
@@ -337,6 +335,18 @@ export class GapDesk {
       this.decided = null;
       this.bench.showSurvey(after, signOf(by), false);
       this.bench.push({ label, edits: [...edits, ...fills] });
+      this.draw();
+    });
+  }
+
+  /** Applies edits that say themselves which part every piece has, and divides the page by them, as one step. */
+  settle(label: string, edits: readonly RecordEdit[]): Promise<void> {
+    return this.inTurn(async () => {
+      const by = byAfter(this.by(), edits);
+      const after = await this.bench.engine.divide(by);
+      this.decided = null;
+      this.bench.showSurvey(after, signOf(by), false);
+      this.bench.push({ label, edits });
       this.draw();
     });
   }

@@ -1,14 +1,19 @@
 import type { PageView, StepView, TrimDto } from '@jumble/contracts';
-import type {
-  CastSheet,
-  Change,
-  LeakTrace,
-  LineArtFacts,
-  PageDocument,
-  ResolvedFills,
-  Skew,
-  Survey,
-  Viewport,
+import {
+  DEFAULT_SPREAD,
+  type CastSheet,
+  type Change,
+  type KeyMatch,
+  type KeyRaster,
+  type KeyReading,
+  type LeakTrace,
+  type LineArtFacts,
+  type PageDocument,
+  type ResolvedFills,
+  type Skew,
+  type SpreadOptions,
+  type Survey,
+  type Viewport,
 } from '@jumble/core';
 import type { ViewOptions } from '../engine/messages.ts';
 import type { LineDecision } from './lineDecisions.ts';
@@ -16,6 +21,36 @@ import type { Clash } from './SyncQueue.ts';
 
 /** The stages there are. */
 export type StageName = 'lineart' | 'gaps' | 'flats' | 'handoff';
+
+/** The ways to fill. */
+export type FillWay = 'sweep' | 'surround' | 'marks' | 'key';
+export const FILL_WAYS: readonly FillWay[] = ['sweep', 'surround', 'marks', 'key'];
+
+/** A colour key that lies over the page. */
+export interface KeyOnPage {
+  readonly name: string;
+  readonly raster: KeyRaster;
+  /** Null while it is laid. */
+  readonly match: KeyMatch | null;
+  readonly reading: KeyReading | null;
+  /** Proposals from this confidence on are taken without a look. */
+  readonly sureFrom: number;
+}
+
+/** How the flatter fills. */
+export interface FlatsState {
+  readonly way: FillWay;
+  /** A loop takes regions with so much of their paper inside it. */
+  readonly share: number;
+  /** A loop leaves regions alone that have a part. */
+  readonly onlyOpen: boolean;
+  readonly spread: SpreadOptions;
+  readonly marksShown: boolean;
+  readonly spreading: boolean;
+  /** Marks were changed since they were spread last. */
+  readonly unspread: boolean;
+  readonly key: KeyOnPage | null;
+}
 
 /** What the bench shows. Components select from it; they do not compute. */
 export interface BenchState {
@@ -31,6 +66,8 @@ export interface BenchState {
   readonly resolved: ResolvedFills | null;
   /** Regions without a part, the largest first. */
   readonly openRegions: readonly number[];
+  /** Regions whose part was not sure when it was given, the largest first. */
+  readonly lookRegions: readonly number[];
   /** How many regions on this page each part has. */
   readonly regionsOfPart: ReadonlyMap<string, number>;
   /** Closures to be ruled on, those with most at stake first. */
@@ -62,6 +99,7 @@ export interface BenchState {
   /** Whether the file is shown beside the result. */
   readonly comparing: boolean;
   readonly stage: StageName;
+  readonly flats: FlatsState;
   readonly partId: string | null;
   readonly hovered: number | null;
   /** Page point under the pointer. */
@@ -90,6 +128,7 @@ export const INITIAL: BenchState = {
   cast: null,
   resolved: null,
   openRegions: [],
+  lookRegions: [],
   regionsOfPart: new Map(),
   openGaps: [],
   gapKey: null,
@@ -107,6 +146,16 @@ export const INITIAL: BenchState = {
   pointing: null,
   comparing: false,
   stage: 'flats',
+  flats: {
+    way: 'sweep',
+    share: 0.9,
+    onlyOpen: false,
+    spread: DEFAULT_SPREAD,
+    marksShown: true,
+    spreading: false,
+    unspread: false,
+    key: null,
+  },
   partId: null,
   hovered: null,
   pointer: null,
@@ -121,11 +170,12 @@ export const INITIAL: BenchState = {
   secondsHere: 0,
 };
 
-/** The regions without a part that the worklist shows: of the panel it keeps to, or all. */
+/** The regions that the Flats worklist shows, those without a part first: of the panel it keeps to, or all. */
 export function regionsInPanel(
-  state: Pick<BenchState, 'openRegions' | 'panelShown' | 'panelOfRegion'>,
+  state: Pick<BenchState, 'openRegions' | 'lookRegions' | 'panelShown' | 'panelOfRegion'>,
 ): readonly number[] {
-  const { openRegions, panelShown, panelOfRegion } = state;
-  if (panelShown === null || panelOfRegion === null) return openRegions;
-  return openRegions.filter((region) => panelOfRegion[region] === panelShown);
+  const { openRegions, lookRegions, panelShown, panelOfRegion } = state;
+  const all = [...openRegions, ...lookRegions];
+  if (panelShown === null || panelOfRegion === null) return all;
+  return all.filter((region) => panelOfRegion[region] === panelShown);
 }

@@ -6,6 +6,8 @@ export interface PageSummary {
   readonly resolved: ResolvedFills;
   /** Regions without a part, the largest first. */
   readonly openRegions: readonly number[];
+  /** Regions to look at, the largest first. */
+  readonly lookRegions: readonly number[];
   readonly regionsOfPart: ReadonlyMap<string, number>;
   /** RGBA word of each region, {@link OPEN} for one without a part. */
   readonly colours: Uint32Array;
@@ -34,6 +36,8 @@ export function summarise(
     else regionsOfPart.set(part, (regionsOfPart.get(part) ?? 0) + 1);
   });
   const { areaPx } = survey.regions;
-  openRegions.sort((a, b) => areaPx[b]! - areaPx[a]! || a - b);
-  return { resolved, openRegions, regionsOfPart, colours };
+  const largestFirst = (a: number, b: number): number => areaPx[b]! - areaPx[a]! || a - b;
+  openRegions.sort(largestFirst);
+  const lookRegions = [...resolved.looks.keys()].sort(largestFirst);
+  return { resolved, openRegions, lookRegions, regionsOfPart, colours };
 }

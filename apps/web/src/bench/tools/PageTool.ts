@@ -2,8 +2,8 @@
 export interface ToolPointer {
   readonly x: number;
   readonly y: number;
-  /** Give, take away, or move the page. */
-  readonly intent: 'give' | 'take' | 'pan';
+  /** Give, take away, give to all like this, or move the page. */
+  readonly intent: 'give' | 'take' | 'like' | 'pan';
 }
 
 /** What the pointer does on the page, as an explicit state machine. */

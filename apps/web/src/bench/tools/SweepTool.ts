@@ -16,7 +16,7 @@ type Gesture =
 
 /**
  * Point and sweep: every region the pointer crosses takes the current part; the second way of the
- * same gesture takes parts away. One gesture is one step. A fast line misses none: the way between
+ * same gesture takes parts away, the third gives to all regions like the one pointed at. One gesture is one step. A fast line misses none: the way between
  * two events is walked pixel by pixel.
  */
 export class SweepTool implements PageTool {
@@ -34,6 +34,12 @@ export class SweepTool implements PageTool {
       return;
     }
     const [x, y] = pagePointAt(this.bench.state.view!, pointer);
+    if (pointer.intent === 'like') {
+      const region = this.bench.regionAt(x, y);
+      const { partId: given } = this.bench.state;
+      if (region !== null && given !== null) this.bench.give(new Set(this.bench.flats.likeThis(region)), given);
+      return;
+    }
     const partId = pointer.intent === 'take' ? null : this.bench.state.partId;
     if (pointer.intent === 'give' && partId === null) return;
     this.gesture = { kind: 'sweep', partId, regions: new Set(), lastX: x, lastY: y };

@@ -33,6 +33,13 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Filling', keys: '0 … 9, a … z', words: 'choose the part with this key' },
   { group: 'Filling', keys: 'click, drag', words: 'give regions the current part' },
   { group: 'Filling', keys: 'Shift + drag, right button', words: 'take the part away' },
+  { group: 'Filling', keys: 'Ctrl + click', words: 'give all regions like this one, or with its part' },
+  { group: 'Filling', keys: 'Shift + 1 … 4', words: 'point and sweep, surround, marks, colour key' },
+  { group: 'Filling', keys: 'drag a loop', words: 'Surround: give what it encloses' },
+  { group: 'Filling', keys: 'Shift + click', words: 'Surround: take away what was spread loosely there' },
+  { group: 'Filling', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
+  { group: 'Filling', keys: '/', words: 'spread the marks, or take what the key proposes' },
+  { group: 'Filling', keys: ';', words: 'give the marked region to the part around it' },
   { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
   { group: 'Filling', keys: '.', words: 'next region without a part' },
   { group: 'Filling', keys: ',', words: 'the one before' },
@@ -70,6 +77,7 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
   if (event.altKey) return false;
   if (bench.state.stage === 'gaps' && pressGaps(event.key, bench, ports)) return true;
   if (bench.state.stage === 'lineart' && pressLineArt(event.key, bench)) return true;
+  if (bench.state.stage === 'flats' && pressFlats(event, bench)) return true;
   switch (event.key) {
     case '.':
       bench.goToOpen(1);
@@ -110,6 +118,23 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
       return true;
     default:
       return pressLook(event.key, bench) || pressSlot(event.key, bench);
+  }
+}
+
+/** What keys mean on the Flats stage alone. */
+function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
+  const digit = /^Digit([1-9])$/.exec(event.code);
+  if (event.shiftKey && digit !== null) return bench.flats.setWayAt(Number(digit[1]));
+  switch (event.key) {
+    case '/':
+      if (bench.state.flats.way === 'key') bench.flats.takeKey();
+      else void bench.flats.spread();
+      return true;
+    case ';':
+      void bench.flats.giveToNeighbour();
+      return true;
+    default:
+      return false;
   }
 }
 

@@ -24,6 +24,7 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
   const intentOf = (event: PointerEvent): ToolPointer['intent'] => {
     if (space || event.button === 1) return 'pan';
     // The pen's side button counts as the right one.
+    if (event.button === 0 && (event.ctrlKey || event.metaKey)) return 'like';
     return event.button === 2 || event.shiftKey || (event.buttons & 2) !== 0 ? 'take' : 'give';
   };
   const ready = (): boolean => bench.state.view !== null && bench.state.survey !== null;

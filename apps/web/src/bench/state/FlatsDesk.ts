@@ -1,0 +1,324 @@
+import {
+  colourOfPart,
+  editFill,
+  editMark,
+  looseSpread,
+  parseColour,
+  regionsInLoop,
+  regionsLike,
+  type Fill,
+  type KeyMatch,
+  type KeyPlace,
+  type KeyRaster,
+  type Mark,
+  type RecordEdit,
+} from '@jumble/core';
+import type { Engine } from '../engine/Engine.ts';
+import type { OverlayMark } from '../engine/messages.ts';
+import { FILL_WAYS, type BenchState, type FillWay, type FlatsState, type KeyOnPage } from './benchState.ts';
+import type { GapDesk } from './GapDesk.ts';
+import type { PendingStep } from './SyncQueue.ts';
+
+type Point = readonly [number, number];
+
+/** What the flats desk needs of its bench. */
+export interface FlatsPorts {
+  readonly state: BenchState;
+  readonly engine: Pick<Engine, 'overlay' | 'spreadMarks' | 'readKey' | 'neighbours'>;
+  readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
+  push(step: PendingStep): void;
+  give(regions: ReadonlySet<number>, partId: string | null): void;
+  goToOpen(direction: 1 | -1): void;
+  showFlats(part: Partial<FlatsState>): void;
+  fail(error: Error): void;
+}
+
+/** Proposals of a key from this confidence on are taken without a look, unless the flatter says otherwise. */
+const SURE_FROM = 0.85;
+/** A key has to explain so much more of itself here than lying the wrong way round. */
+const LEAST_MATCH = 0.1;
+
+/** The Flats stage of one page: the ways to fill beyond point and sweep. */
+export class FlatsDesk {
+  private loop: readonly Point[] = [];
+  private draft: Mark | null = null;
+
+  constructor(private readonly bench: FlatsPorts) {}
+
+  setWay(way: FillWay): void {
+    if (way === this.bench.state.flats.way) return;
+    this.loop = [];
+    this.bench.showFlats({ way });
+    this.draw();
+  }
+
+  /** Chooses a way by its place, from 1. @returns whether there is one. */
+  setWayAt(place: number): boolean {
+    const way = FILL_WAYS[place - 1];
+    if (way !== undefined) this.setWay(way);
+    return way !== undefined;
+  }
+
+  /** Puts marks and the loop being drawn over the page. */
+  draw(): void {
+    const { stage, flats, document: page, cast } = this.bench.state;
+    if (stage !== 'flats') return;
+    const { way, marksShown } = flats;
+    const shown = page !== null && cast !== null && (way === 'marks' ? marksShown : false);
+    const all = shown ? [...page.marks.values(), ...(this.draft === null ? [] : [this.draft])] : [];
+    const marks = all.flatMap((mark): OverlayMark[] => {
+      const part = cast!.parts.find((one) => one.id === mark.part);
+      if (part === undefined) return [];
+      return [{ points: mark.points, colour: colourOfPart(cast!, part.id, page!.scene), empty: part.empty }];
+    });
+    this.bench.engine.overlay(
+      marks.length === 0 && this.loop.length === 0
+        ? null
+        : {
+            closures: new Float32Array(0),
+            current: -1,
+            draft: null,
+            leak: null,
+            narrowest: null,
+            shapes: [],
+            specks: new Float32Array(0),
+            marks,
+            loop: this.loop,
+          },
+    );
+  }
+
+  // --- surround ------------------------------------------------------------------------------
+
+  setLoop(loop: readonly Point[]): void {
+    this.loop = loop;
+    this.draw();
+  }
+
+  /** What a loop takes, by the threshold. */
+  enclosed(loop: readonly Point[]): readonly number[] {
+    const { survey, resolved, flats } = this.bench.state;
+    if (survey === null) return [];
+    const regions = regionsInLoop(survey, loop, flats.share);
+    return flats.onlyOpen ? regions.filter((region) => resolved?.partOfRegion[region] === null) : regions;
+  }
+
+  /** Takes away what was spread loosely over a place, up to the outline. */
+  takeLoose(region: number): void {
+    const { survey, resolved } = this.bench.state;
+    if (survey === null || resolved === null || resolved.partOfRegion[region] === null) return;
+    this.bench.give(new Set(looseSpread(survey, resolved.partOfRegion, region)), null);
+  }
+
+  /** A region and all like it: those with the same part, or of about the same size and shape. */
+  likeThis(region: number): readonly number[] {
+    const { survey, resolved } = this.bench.state;
+    if (survey === null || resolved === null) return [];
+    const part = resolved.partOfRegion[region];
+    if (part === null || part === undefined)
+      return regionsLike(survey, region).filter((one) => resolved.partOfRegion[one] === null);
+    return resolved.partOfRegion.flatMap((other, one) => (other === part ? [one] : []));
+  }
+
+  // --- marks ---------------------------------------------------------------------------------
+
+  setDraft(mark: Mark | null): void {
+    this.draft = mark;
+    this.draw();
+  }
+
+  addMark(mark: Mark): void {
+    this.draft = null;
+    this.bench.push({ label: `Mark ${this.nameOf(mark.part)}`, edits: [editMark(crypto.randomUUID(), mark)] });
+    this.bench.showFlats({ unspread: true });
+  }
+
+  /** The mark nearest to a point within a reach, in page px. */
+  markAt([x, y]: Point, reachPx: number): string | null {
+    let best = reachPx * reachPx;
+    let found: string | null = null;
+    for (const [id, { points }] of this.bench.state.document?.marks ?? []) {
+      points.forEach((b, k) => {
+        const a = points[Math.max(0, k - 1)]!;
+        const length2 = (b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2 || 1;
+        const t = Math.max(0, Math.min(1, ((x - a[0]) * (b[0] - a[0]) + (y - a[1]) * (b[1] - a[1])) / length2));
+        const d = (x - a[0] - (b[0] - a[0]) * t) ** 2 + (y - a[1] - (b[1] - a[1]) * t) ** 2;
+        if (d >= best) return;
+        best = d;
+        found = id;
+      });
+    }
+    return found;
+  }
+
+  eraseMarks(ids: readonly string[]): void {
+    if (ids.length === 0) return;
+    const what = ids.length === 1 ? 'a mark' : `${ids.length} marks`;
+    this.bench.push({ label: `Erase ${what}`, edits: ids.map((id) => editMark(id, null)) });
+    this.bench.showFlats({ unspread: true });
+  }
+
+  /** All marks of one part, or of all parts (null), in one go. */
+  eraseMarksOf(partId: string | null): void {
+    const marks = this.bench.state.document?.marks ?? new Map<string, Mark>();
+    this.eraseMarks([...marks].flatMap(([id, mark]) => (partId === null || mark.part === partId ? [id] : [])));
+  }
+
+  /** Gives a mark to the chosen part. */
+  recolourMark(id: string): void {
+    const { document: page, partId } = this.bench.state;
+    const mark = page?.marks.get(id);
+    if (mark === undefined || partId === null || mark.part === partId) return;
+    this.bench.push({
+      label: `Give a mark to ${this.nameOf(partId)}`,
+      edits: [editMark(id, { ...mark, part: partId })],
+    });
+    this.bench.showFlats({ unspread: true });
+  }
+
+  /** Spreads the marks over the page, or over the panel the worklist keeps to. */
+  async spread(): Promise<void> {
+    const { document: page, flats } = this.bench.state;
+    if (page === null || flats.spreading) return;
+    if (page.marks.size === 0 && ![...page.fills.values()].some((fill) => fill.by === 'mark')) return;
+    this.bench.showFlats({ spreading: true });
+    let edits: readonly RecordEdit[] = [];
+    try {
+      await this.bench.gaps.inTurn(async () => {
+        const { document: now, panelShown, facts } = this.bench.state;
+        const panel = panelShown === null ? null : ((now!.panels ?? facts?.panels ?? [])[panelShown]?.points ?? null);
+        edits = await this.bench.engine.spreadMarks(now!, this.bench.state.flats.spread, panel);
+      });
+      const count = page.marks.size;
+      if (edits.length > 0) await this.bench.gaps.settle(`Spread ${count === 1 ? '1 mark' : `${count} marks`}`, edits);
+      this.bench.showFlats({ unspread: false });
+    } finally {
+      this.bench.showFlats({ spreading: false });
+    }
+  }
+
+  /** What the marks came to becomes fills like any other, and the marks go. */
+  marksToFills(): void {
+    const page = this.bench.state.document;
+    if (page === null) return;
+    const edits = [...page.marks.keys()].map((id) => editMark(id, null));
+    for (const [key, { by, ...fill }] of page.fills) if (by === 'mark') edits.push(editFill(key, fill));
+    if (edits.length === 0) return;
+    this.bench.push({ label: 'Turn marks into plain fills', edits });
+    this.bench.showFlats({ unspread: false });
+  }
+
+  // --- key -----------------------------------------------------------------------------------
+
+  /** Lays a key over the page and reads it. */
+  async layKey(name: string, raster: KeyRaster, place: KeyPlace | null = null): Promise<void> {
+    const { cast, document: page, flats } = this.bench.state;
+    if (cast === null || page === null) return;
+    const sureFrom = flats.key?.sureFrom ?? SURE_FROM;
+    this.bench.showFlats({ key: { name, raster, match: flats.key?.match ?? null, reading: null, sureFrom } });
+    const parts = cast.parts.map(({ id }) => ({ id, rgb: parseColour(colourOfPart(cast, id, page.scene)) }));
+    await this.bench.gaps.inTurn(async () => {
+      try {
+        const { match, reading } = await this.bench.engine.readKey(raster, place, parts);
+        this.bench.showFlats({
+          key: { name, raster, match, reading, sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom },
+        });
+      } catch (error) {
+        this.bench.showFlats({ key: null });
+        throw error;
+      }
+    });
+  }
+
+  /** Moves the key by page px. */
+  nudgeKey(dx: number, dy: number): void {
+    const { key } = this.bench.state.flats;
+    if (key === null || key.match === null) return;
+    const { place } = key.match;
+    void this.layKey(key.name, key.raster, {
+      ...place,
+      shiftX: place.shiftX - dx * place.scaleX,
+      shiftY: place.shiftY - dy * place.scaleY,
+    });
+  }
+
+  dropKey(): void {
+    this.bench.showFlats({ key: null });
+  }
+
+  setSureFrom(sureFrom: number): void {
+    const { key } = this.bench.state.flats;
+    if (key !== null) this.bench.showFlats({ key: { ...key, sureFrom } });
+  }
+
+  /** Takes the key's proposals for regions without a part; the doubtful ones are listed to be looked at. */
+  takeKey(): void {
+    const { flats, survey, document: page, resolved } = this.bench.state;
+    const reading = flats.key?.reading;
+    if (reading === null || reading === undefined || survey === null || page === null || resolved === null) return;
+    let stamp = 0;
+    for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+    const edits = reading.proposals
+      .filter(({ region }) => resolved.partOfRegion[region] === null)
+      .map(({ region, part, confidence }) => {
+        const at = survey.regions.anchor[region]!;
+        const x = at % survey.width;
+        const y = (at - x) / survey.width;
+        const sure = confidence >= flats.key!.sureFrom;
+        const fill: Fill = { part, anchors: [[x, y]], stamp, by: 'key', ...(sure ? {} : { look: 'key' }) };
+        return editFill(`${x},${y}`, fill);
+      });
+    if (edits.length > 0) this.bench.push({ label: `Take ${edits.length} parts from the key`, edits });
+  }
+
+  // --- neighbours ----------------------------------------------------------------------------
+
+  /** Gives the region the worklist stands at the part of the neighbour it touches longest. */
+  async giveToNeighbour(): Promise<void> {
+    const { current, resolved } = this.bench.state;
+    if (current === null || resolved === null) return;
+    let part: string | null = null;
+    await this.bench.gaps.inTurn(async () => {
+      const pairs = await this.bench.engine.neighbours();
+      const lengths = new Map<string, number>();
+      for (let k = 0; k < pairs.length; k += 3) {
+        const [a, b, px] = [pairs[k]!, pairs[k + 1]!, pairs[k + 2]!];
+        if (a !== current && b !== current) continue;
+        const other = this.bench.state.resolved?.partOfRegion[a === current ? b : a];
+        if (other !== null && other !== undefined) lengths.set(other, (lengths.get(other) ?? 0) + px);
+      }
+      let most = 0;
+      for (const [one, px] of lengths) {
+        if (px <= most) continue;
+        most = px;
+        part = one;
+      }
+    });
+    if (part === null) return;
+    this.bench.give(new Set([current]), part);
+    this.bench.goToOpen(1);
+  }
+
+  private nameOf(partId: string): string {
+    return this.bench.state.cast?.parts.find((part) => part.id === partId)?.name ?? '';
+  }
+}
+
+/** Whether a key belongs to the page it lies on. */
+export function keyFits(match: KeyMatch): boolean {
+  return match.explained >= match.elsewhere + LEAST_MATCH;
+}
+
+/** How many proposals of a key are taken as they are, and how many have to be looked at. */
+export function countProposals(
+  { reading, sureFrom }: KeyOnPage,
+  partOfRegion: readonly (string | null)[],
+): { readonly sure: number; readonly doubtful: number } {
+  let [sure, doubtful] = [0, 0];
+  for (const { region, confidence } of reading?.proposals ?? []) {
+    if (partOfRegion[region] !== null) continue;
+    if (confidence >= sureFrom) sure++;
+    else doubtful++;
+  }
+  return { sure, doubtful };
+}

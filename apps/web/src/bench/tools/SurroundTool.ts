@@ -1,0 +1,111 @@
+import type { Bench } from '../state/Bench.ts';
+import { pagePointAt } from '../state/viewport.ts';
+import { PanGesture } from './PanGesture.ts';
+import type { PageTool, ToolPointer } from './PageTool.ts';
+
+/** A loop's corners lie at least so far apart, in picture px. */
+const CORNER_PX = 3;
+
+type Gesture =
+  | { readonly kind: 'none' }
+  | PanGesture
+  | {
+      readonly kind: 'loop';
+      readonly partId: string | null;
+      readonly points: (readonly [number, number])[];
+      readonly start: number | null;
+      taken: ReadonlySet<number>;
+    };
+
+/**
+ * Surround: a rough loop; what it encloses takes the current part, and the second way of the same gesture
+ * takes parts away. A click the second way takes away what was spread loosely over a place.
+ */
+export class SurroundTool implements PageTool {
+  private gesture: Gesture = { kind: 'none' };
+
+  constructor(private readonly bench: Bench) {}
+
+  get active(): boolean {
+    return this.gesture.kind !== 'none';
+  }
+
+  down(pointer: ToolPointer): void {
+    if (pointer.intent === 'pan') {
+      this.gesture = new PanGesture(pointer.x, pointer.y);
+      return;
+    }
+    const partId = pointer.intent === 'take' ? null : this.bench.state.partId;
+    if (pointer.intent !== 'take' && partId === null) return;
+    const at = pagePointAt(this.bench.state.view!, pointer);
+    const start = pointer.intent === 'take' ? this.bench.regionAt(...at) : null;
+    this.gesture = { kind: 'loop', partId, points: [at], start, taken: new Set() };
+    this.bench.gesturing = true;
+    this.bench.sendPoint();
+  }
+
+  move(pointers: readonly ToolPointer[]): void {
+    const { gesture } = this;
+    const last = pointers.at(-1);
+    if (last === undefined) return;
+    if (gesture.kind === 'pan') {
+      gesture.move(this.bench, last);
+      return;
+    }
+    const view = this.bench.state.view!;
+    if (gesture.kind === 'loop') {
+      for (const pointer of pointers) {
+        const [x, y] = pagePointAt(view, pointer);
+        const [px, py] = gesture.points.at(-1)!;
+        if (Math.hypot(x - px, y - py) * view.scale >= CORNER_PX) gesture.points.push([x, y]);
+      }
+      this.bench.flats.setLoop([...gesture.points]);
+      this.preview(gesture);
+    }
+    this.bench.hover(pagePointAt(view, last));
+  }
+
+  up(): void {
+    const { gesture } = this;
+    this.end();
+    if (gesture.kind !== 'loop') return;
+    if (gesture.points.length < 3) {
+      if (gesture.start !== null) this.bench.flats.takeLoose(gesture.start);
+      return;
+    }
+    this.bench.give(gesture.taken, gesture.partId);
+  }
+
+  cancel(): void {
+    const { gesture } = this;
+    this.end();
+    if (gesture.kind === 'loop') this.restore(gesture.taken);
+  }
+
+  private end(): void {
+    this.gesture = { kind: 'none' };
+    this.bench.gesturing = false;
+    this.bench.flats.setLoop([]);
+    this.bench.sendPoint();
+  }
+
+  /** Shows what the loop would take if it were closed now. */
+  private preview(gesture: Extract<Gesture, { kind: 'loop' }>): void {
+    const now = new Set(this.bench.flats.enclosed(gesture.points));
+    const added = [...now].filter((region) => !gesture.taken.has(region));
+    const gone = [...gesture.taken].filter((region) => !now.has(region));
+    if (added.length > 0) this.bench.previewGiven(added, gesture.partId);
+    if (gone.length > 0) this.restore(gone);
+    gesture.taken = now;
+  }
+
+  private restore(regions: Iterable<number>): void {
+    const { resolved } = this.bench.state;
+    const byPart = new Map<string | null, number[]>();
+    for (const region of regions) {
+      const part = resolved?.partOfRegion[region] ?? null;
+      byPart.set(part, [...(byPart.get(part) ?? []), region]);
+    }
+    for (const [part, list] of byPart) this.bench.previewGiven(list, part);
+  }
+}

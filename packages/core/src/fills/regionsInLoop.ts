@@ -1,0 +1,91 @@
+import type { Survey } from '../survey/surveyPage.ts';
+
+type Point = readonly [number, number];
+
+/** Regions with at most so many px inside the loop's box are counted pixel by pixel, larger ones by samples. */
+const COUNTED_PX = 4096;
+/** Samples a loop is looked at with. */
+const SAMPLES = 250_000;
+
+/**
+ * The regions that a rough loop encloses: those with at least `share` of their paper inside it. What is
+ * open to the outside stays out by that, and a shape comes out by its ink, not by the loop.
+ *
+ * @param loop corners in px of the page; it closes by itself, and where it crosses itself the even-odd rule holds.
+ * @param share 0..1; 1 takes what lies wholly inside.
+ * @returns region numbers, rising. Cost: by samples, whatever the page's size.
+ */
+export function regionsInLoop(
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
+  loop: readonly Point[],
+  share: number,
+): number[] {
+  if (loop.length < 3) return [];
+  const { width, height, field, regions } = survey;
+  const { ofCell, areaPx, box, count } = regions;
+  const clamp = (v: number, most: number): number => Math.max(0, Math.min(most, v));
+  const x0 = clamp(Math.floor(Math.min(...loop.map(([x]) => x))), width);
+  const x1 = clamp(Math.ceil(Math.max(...loop.map(([x]) => x))) + 1, width);
+  const y0 = clamp(Math.floor(Math.min(...loop.map(([, y]) => y))), height);
+  const y1 = clamp(Math.ceil(Math.max(...loop.map(([, y]) => y))) + 1, height);
+  if (x1 <= x0 || y1 <= y0) return [];
+  const stride = Math.max(1, Math.ceil(Math.sqrt(((x1 - x0) * (y1 - y0)) / SAMPLES)));
+  const inside = new Float64Array(count);
+  const seen = new Set<number>();
+  for (let y = y0; y < y1; y += stride) {
+    for (const [from, to] of spansOf(loop, y, x0, x1)) {
+      for (let at = y * width + from; at < y * width + to; at += stride) {
+        const cell = field[at]!;
+        if (cell < 0) continue;
+        const region = ofCell[cell]!;
+        inside[region] = inside[region]! + stride * stride;
+        seen.add(region);
+      }
+    }
+  }
+  const found: number[] = [];
+  const exact = (region: number): number => {
+    const b = region * 4;
+    let n = 0;
+    for (let y = Math.max(y0, box[b + 1]!); y < Math.min(y1, box[b + 3]!); y++) {
+      for (const [from, to] of spansOf(loop, y, x0, x1)) {
+        for (let x = Math.max(from, box[b]!); x < Math.min(to, box[b + 2]!); x++) {
+          const cell = field[y * width + x]!;
+          if (cell >= 0 && ofCell[cell] === region) n++;
+        }
+      }
+    }
+    return n;
+  };
+  for (let region = 0; region < count; region++) {
+    const b = region * 4;
+    if (box[b]! >= x1 || box[b + 2]! <= x0 || box[b + 1]! >= y1 || box[b + 3]! <= y0) continue;
+    const small = areaPx[region]! <= COUNTED_PX;
+    if (!small && !seen.has(region)) continue;
+    // By samples a region that lies wholly inside comes to about its area, give or take its rim.
+    const n = small ? exact(region) : inside[region]!;
+    const slack = small ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[region]!));
+    if (n >= (share - slack) * areaPx[region]!) found.push(region);
+  }
+  return found;
+}
+
+/** Where a row runs inside the loop: `[from, to)` in whole px, by even-odd crossings of the row's middle. */
+function spansOf(loop: readonly Point[], y: number, x0: number, x1: number): [number, number][] {
+  const middle = y + 0.5;
+  const crossings: number[] = [];
+  for (let k = 0; k < loop.length; k++) {
+    const [ax, ay] = loop[k]!;
+    const [bx, by] = loop[(k + 1) % loop.length]!;
+    if (ay <= middle === by <= middle) continue;
+    crossings.push(ax + ((middle - ay) * (bx - ax)) / (by - ay));
+  }
+  crossings.sort((a, b) => a - b);
+  const spans: [number, number][] = [];
+  for (let k = 0; k + 1 < crossings.length; k += 2) {
+    const from = Math.max(x0, Math.ceil(crossings[k]! - 0.5));
+    const to = Math.min(x1, Math.ceil(crossings[k + 1]! - 0.5));
+    if (to > from) spans.push([from, to]);
+  }
+  return spans;
+}

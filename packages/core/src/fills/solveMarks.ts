@@ -1,0 +1,137 @@
+import { coarsePaper } from '../gaps/findCuts.ts';
+import { traceLeak } from '../gaps/traceLeak.ts';
+import { editDrawn, editFill, editRuling, type Fill, type FillLook, type PageDocument } from '../page/PageDocument.ts';
+import type { RecordEdit } from '../page/records.ts';
+import { keyOfCut } from '../regions/divideRegions.ts';
+import { measureBorders } from '../regions/measureBorders.ts';
+import { redrawSurvey, type OpenSurvey, type Survey } from '../survey/surveyPage.ts';
+import { resolveFills } from './resolveFills.ts';
+import { DEFAULT_SPREAD, spreadMarks, type MarkSpread, type SpreadOptions } from './spreadMarks.ts';
+
+/** What marks come to on a page. */
+export interface SolvedMarks {
+  /** The page cut where two marks shared a cell; the same one where none did. */
+  readonly open: OpenSurvey;
+  readonly spread: MarkSpread;
+  /** Keys of closures that part what two marks shared: each across the narrowest place between them. */
+  readonly drawn: readonly string[];
+}
+
+/** A shared cell may be shared by more than two: so often the page is cut anew at most. */
+const MOST_ROUNDS = 4;
+
+/**
+ * Spreads the marks of a page. Where two parts are marked in one open shape, it is parted across the
+ * narrowest place between the marks, and the marks spread again.
+ *
+ * @param document its fills that were given by hand stand; its rulings and closures bound.
+ * @param within whether a region, by a pixel deep inside it, may be given; null for the whole page.
+ */
+export function solveMarks(
+  open: OpenSurvey,
+  document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
+  options: SpreadOptions = DEFAULT_SPREAD,
+  within: ((anchor: number) => boolean) | null = null,
+): SolvedMarks {
+  const byHand = new Map([...document.fills].filter(([, fill]) => fill.by === undefined));
+  const marks = [...document.marks.values()];
+  const drawn: string[] = [];
+  let current = open;
+  for (let round = 0; ; round++) {
+    const { base, survey } = current;
+    const { width, height, field, regions, cellCount } = survey;
+    const spread = spreadMarks(
+      {
+        survey,
+        borders: measureBorders(field, base.runs, cellCount, width, height),
+        marks,
+        heldParts: resolveFills(survey, byHand, () => true).partOfRegion,
+        within: within === null ? null : Uint8Array.from(regions.anchor, (at) => (within(at) ? 1 : 0)),
+      },
+      options,
+    );
+    const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, width, height);
+    const cuts =
+      round >= MOST_ROUNDS
+        ? []
+        : spread.shared.map((two) => traceLeak(survey, paper, paperFactor, two.from, two.to)?.cut);
+    const keys = [...new Set(cuts.flatMap((cut) => (cut === null || cut === undefined ? [] : [keyOfCut(cut)])))].filter(
+      (key) => !drawn.includes(key) && !document.drawn.includes(key),
+    );
+    if (keys.length === 0) return { open: current, spread, drawn };
+    drawn.push(...keys);
+    current = redrawSurvey(current, [...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
+  }
+}
+
+/**
+ * The edits that turn spread marks into fills: cuts between parts are closed, what was spread before makes
+ * way. What was not sure is marked to be looked at.
+ *
+ * @param stamp of the fills.
+ */
+export function editsOfSpread(
+  document: Pick<PageDocument, 'fills'>,
+  { open: { survey }, spread, drawn }: SolvedMarks,
+  stamp: number,
+): RecordEdit[] {
+  const edits = new Map<string, Fill | null>();
+  const byHand = new Map<string, Fill>();
+  for (const [key, fill] of document.fills) {
+    if (fill.by === 'mark') edits.set(key, null);
+    else byHand.set(key, fill);
+  }
+  const held = resolveFills(survey, byHand, () => true).partOfRegion;
+  const looks = new Map(spread.looks.map(({ cell, why }) => [cell, why]));
+  for (const [name, cells] of groupCells(survey, spread, looks)) {
+    const { region, part, why } = name;
+    if (held[region] !== null) continue;
+    const anchors = cells.map((cell): readonly [number, number] => {
+      const at = survey.graph.anchor[cell]!;
+      const x = at % survey.width;
+      return [x, (at - x) / survey.width];
+    });
+    edits.set(`${anchors[0]![0]},${anchors[0]![1]}`, {
+      part,
+      anchors,
+      stamp,
+      by: 'mark',
+      ...(why === null ? {} : { look: why }),
+    });
+  }
+  return [
+    ...spread.closures.map((key) => editRuling(key, 'closed')),
+    ...drawn.map((key) => editDrawn(key, true)),
+    ...[...edits].map(([key, fill]) => editFill(key, fill)),
+  ];
+}
+
+interface CellGroup {
+  readonly region: number;
+  readonly part: string;
+  readonly why: FillLook | null;
+}
+
+/** Cells with a part by region, part and reason to look; crumbs go with what is around them. */
+function groupCells(
+  { graph, regions, crumbLimitPx2 }: Pick<Survey, 'graph' | 'regions' | 'crumbLimitPx2'>,
+  { partOfCell }: MarkSpread,
+  looks: ReadonlyMap<number, FillLook>,
+): Map<CellGroup, number[]> {
+  const groups = new Map<string, CellGroup>();
+  const cells = new Map<CellGroup, number[]>();
+  for (let cell = 0; cell < graph.cells.count; cell++) {
+    const part = partOfCell[cell] ?? null;
+    if (part === null || graph.cells.areaPx[cell]! < crumbLimitPx2) continue;
+    const region = regions.ofCell[cell]!;
+    const why = looks.get(cell) ?? null;
+    const name = `${region} ${part} ${why ?? ''}`;
+    let group = groups.get(name);
+    if (group === undefined) {
+      groups.set(name, (group = { region, part, why }));
+      cells.set(group, []);
+    }
+    cells.get(group)!.push(cell);
+  }
+  return cells;
+}

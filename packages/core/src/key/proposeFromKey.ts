@@ -1,0 +1,253 @@
+import { ciede2000 } from '../colour/ciede2000.ts';
+import { labOf, type Lab } from '../colour/lab.ts';
+import { exp, log } from '../exact/exactMath.ts';
+import type { Survey } from '../survey/surveyPage.ts';
+import type { KeyPlace, KeyRaster } from './registerKey.ts';
+import { settleParts } from './settleParts.ts';
+import { unmixKey, type KeyedPage } from './unmixKey.ts';
+
+/** A part with the colour it has on this page, 0xRRGGBB. */
+export interface KeyPart {
+  readonly id: string;
+  readonly rgb: number;
+}
+
+export interface KeyProposal {
+  readonly region: number;
+  /** The part whose colour comes nearest. */
+  readonly part: string;
+  /** 0..1: how likely it is the right one. */
+  readonly confidence: number;
+  /** What the key shows there, 0xRRGGBB. */
+  readonly rgb: number;
+  /** CIEDE2000 from there to the part's colour. */
+  readonly distance: number;
+}
+
+/** A colour of the key that no part comes near. */
+export interface UnknownColour {
+  readonly rgb: number;
+  readonly regions: readonly number[];
+}
+
+export interface KeyReading {
+  readonly proposals: readonly KeyProposal[];
+  readonly unknown: readonly UnknownColour[];
+}
+
+/** Points of a region that the key is read at, at most. */
+const MOST_POINTS = 300;
+/** A point counts as inside when the region reaches this far around it, in px of the key. */
+const INSIDE_PX = 2;
+/** Farther than this from every part, a colour is unknown; unknown ones nearer than that are one. */
+const UNKNOWN_FROM = 14;
+const ONE_COLOUR = 6;
+
+/** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
+export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
+const KEY_WEIGHTS: readonly number[] = [0.3, 2.17, 0.11, -0.79, -2.36, 0.39, 0.22];
+
+/** What one region says, before it is weighed. */
+export interface KeyEvidence {
+  readonly region: number;
+  readonly part: string;
+  readonly rgb: number;
+  readonly distance: number;
+  readonly terms: readonly number[];
+}
+
+/**
+ * Reads a key that lies on a page: each region gets the part whose colour is nearest (CIEDE2000) to the
+ * median of the key inside it, away from its borders, with a confidence.
+ */
+export function proposeFromKey(
+  survey: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  parts: readonly KeyPart[],
+): KeyReading {
+  const evidence = keyEvidence(survey, key, place, parts);
+  const proposals = evidence.map(({ region, part, rgb, distance, terms }): KeyProposal => {
+    const score = terms.reduce((sum, term, k) => sum + term * KEY_WEIGHTS[k]!, 0);
+    return { region, part, rgb, distance, confidence: Math.round(1000 / (1 + exp(-score))) / 1000 };
+  });
+  return { proposals, unknown: unknownColours(evidence) };
+}
+
+/** The nearest part of every region with what speaks for it. */
+export function keyEvidence(
+  survey: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  parts: readonly KeyPart[],
+): KeyEvidence[] {
+  if (parts.length === 0) return [];
+  const labs = parts.map((part) => labOf(part.rgb));
+  const points = pointsOf(survey, place);
+  const count = survey.regions.count;
+  const start = new Float64Array(count * 3);
+  const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
+  const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
+  median.forEach((rgb, region) => start.set([rgb >> 16, (rgb >> 8) & 255, rgb & 255], region * 3));
+  const unmixed = unmixKey(survey, key, place, start);
+
+  // Where the key shows a region by itself, it says more than any reckoning.
+  const shows = Uint8Array.from(points, ({ inside }) => (inside ? 1 : 0));
+  const rgbOf = Int32Array.from(median, (rgb, region) =>
+    shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
+  );
+  const near = Array.from(rgbOf, (rgb) => nearestTwo(labOf(rgb), labs));
+  const settled = settleParts(
+    key,
+    unmixed,
+    coloursInKey(parts, median, shows, near),
+    Int32Array.from(near, ({ best }) => best),
+    shows,
+  );
+  const found: KeyEvidence[] = [];
+  for (let region = 0; region < count; region++) {
+    const colours = seen[region]!;
+    if (colours.length === 0) continue;
+    const inside = shows[region] === 1;
+    const rgb = rgbOf[region]!;
+    const lab = labOf(rgb);
+    const part = settled.part[region]!;
+    const { first, second } = near[region]!;
+    const distance = Math.round(ciede2000(lab, labs[part]!) * 1e6) / 1e6;
+    found.push({
+      region,
+      part: parts[part]!.id,
+      rgb,
+      distance,
+      terms: inside
+        ? [1, log(1 + second - first), distance, spreadAround(colours, lab), 0, 0, 0]
+        : [0, 0, 0, 0, 1, log(1 + Math.max(0, settled.margin[region]!)), log(0.02 + unmixed.coverPx[region]!)],
+    });
+  }
+  return found;
+}
+
+/** Farther than this from its part's colour a region does not say how the key mixes it. */
+const SAME_MIX = 10;
+
+/** The colour of each part as this key has it: of the regions that show it, else as the cast sheet says. */
+function coloursInKey(
+  parts: readonly KeyPart[],
+  median: Int32Array,
+  shows: Uint8Array,
+  near: readonly { readonly best: number; readonly first: number }[],
+): Float64Array {
+  const seen: number[][] = parts.map(() => []);
+  near.forEach(({ best, first }, region) => {
+    if (shows[region] === 1 && first < SAME_MIX) seen[best]!.push(median[region]!);
+  });
+  const rgb = new Float64Array(parts.length * 3);
+  parts.forEach((part, k) => {
+    const one = seen[k]!.length === 0 ? part.rgb : medianColour(seen[k]!);
+    rgb.set([one >> 16, (one >> 8) & 255, one & 255], k * 3);
+  });
+  return rgb;
+}
+
+function coloursAt(at: readonly number[], width: number, key: KeyRaster, place: KeyPlace): number[] {
+  const colours: number[] = [];
+  for (const p of at) {
+    const x = p % width;
+    const y = (p - x) / width;
+    const kx = Math.floor((x + 0.5) * place.scaleX + place.shiftX);
+    const ky = Math.floor((y + 0.5) * place.scaleY + place.shiftY);
+    if (kx < 0 || ky < 0 || kx >= key.width || ky >= key.height) continue;
+    const k = (ky * key.width + kx) * 3;
+    colours.push((key.rgb[k]! << 16) | (key.rgb[k + 1]! << 8) | key.rgb[k + 2]!);
+  }
+  return colours;
+}
+
+function wordOf(rgb: ArrayLike<number>): number {
+  const byte = (k: number): number => Math.max(0, Math.min(255, Math.round(rgb[k]!)));
+  return (byte(0) << 16) | (byte(1) << 8) | byte(2);
+}
+
+function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; first: number; second: number } {
+  let [best, first, second] = [0, Infinity, Infinity];
+  labs.forEach((other, k) => {
+    const distance = Math.round(ciede2000(lab, other) * 1e6) / 1e6;
+    if (distance < first) {
+      second = first;
+      first = distance;
+      best = k;
+    } else if (distance < second) second = distance;
+  });
+  return { best, first, second: second === Infinity ? first + 50 : second };
+}
+
+interface RegionPoints {
+  readonly at: readonly number[];
+  readonly inside: boolean;
+}
+
+/** For each region the places the key is read at: well inside it, where there are such places. */
+function pointsOf(
+  { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
+  place: KeyPlace,
+): RegionPoints[] {
+  const [rx, ry] = [Math.ceil(INSIDE_PX / place.scaleX), Math.ceil(INSIDE_PX / place.scaleY)];
+  const step = Math.max(1, Math.floor(0.5 / Math.max(place.scaleX, place.scaleY)));
+  const inside: number[][] = Array.from({ length: regions.count }, () => []);
+  const border: number[][] = Array.from({ length: regions.count }, () => []);
+  const regionAt = (x: number, y: number): number => {
+    if (x < 0 || y < 0 || x >= width || y >= height) return -1;
+    const cell = field[y * width + x]!;
+    return cell < 0 ? -1 : regions.ofCell[cell]!;
+  };
+  for (let y = step >> 1; y < height; y += step) {
+    for (let x = step >> 1; x < width; x += step) {
+      const region = regionAt(x, y);
+      if (region < 0) continue;
+      const deep =
+        regionAt(x - rx, y) === region &&
+        regionAt(x + rx, y) === region &&
+        regionAt(x, y - ry) === region &&
+        regionAt(x, y + ry) === region;
+      (deep ? inside : border)[region]!.push(y * width + x);
+    }
+  }
+  return inside.map((deep, region) => {
+    const list = deep.length > 0 ? deep : border[region]!.length > 0 ? border[region]! : [regions.anchor[region]!];
+    const every = Math.ceil(list.length / MOST_POINTS);
+    return { at: list.filter((_, k) => k % every === 0), inside: deep.length > 0 };
+  });
+}
+
+function medianColour(colours: readonly number[]): number {
+  const channel = (shift: number): number => {
+    const values = colours.map((rgb) => (rgb >> shift) & 255).sort((a, b) => a - b);
+    return values[values.length >> 1]!;
+  };
+  return (channel(16) << 16) | (channel(8) << 8) | channel(0);
+}
+
+/** Mean distance of the colours to their median. */
+function spreadAround(colours: readonly number[], lab: Lab): number {
+  const every = Math.ceil(colours.length / 24);
+  let sum = 0;
+  let n = 0;
+  for (let k = 0; k < colours.length; k += every, n++) sum += ciede2000(labOf(colours[k]!), lab);
+  return Math.round((1e4 * sum) / n) / 1e4;
+}
+
+/** Colours that no part comes near, the most frequent first. */
+function unknownColours(evidence: readonly KeyEvidence[]): UnknownColour[] {
+  const groups: { lab: Lab; rgb: number; regions: number[] }[] = [];
+  for (const { region, rgb, distance, terms } of evidence) {
+    // Colours at borders are mixtures.
+    if (distance < UNKNOWN_FROM || terms[0] !== 1) continue;
+    const lab = labOf(rgb);
+    const group = groups.find((one) => ciede2000(one.lab, lab) < ONE_COLOUR);
+    if (group === undefined) groups.push({ lab, rgb, regions: [region] });
+    else group.regions.push(region);
+  }
+  return groups
+    .sort((a, b) => b.regions.length - a.regions.length || a.rgb - b.rgb)
+    .map(({ rgb, regions }) => ({ rgb, regions }));
+}
