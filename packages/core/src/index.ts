@@ -60,4 +60,5 @@ export * from './regions/measureBorders.ts';
 export * from './fills/solveMarks.ts';
 export * from './key/registerKey.ts';
 export * from './key/proposeFromKey.ts';
+export * from './key/splitByKey.ts';
 export * from './regions/neighbourRegions.ts';

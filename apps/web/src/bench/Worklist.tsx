@@ -53,7 +53,11 @@ export function Worklist(): ReactNode {
     const look = resolved?.looks.get(region);
     if (look === undefined) return `Region ${region + 1}`;
     const part = cast?.parts.find((one) => one.id === resolved!.partOfRegion[region]);
-    return `${part?.name ?? '?'} ${LOOK_WORDS[look]}`;
+    return part?.name ?? '?';
+  };
+  const reasonOf = (region: number): string => {
+    const look = resolved?.looks.get(region);
+    return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
   const toLook = open.filter((region) => resolved?.looks.has(region) === true).length;
   return (
@@ -122,7 +126,7 @@ export function Worklist(): ReactNode {
               {nameOf(region)}
             </Typography>
             <Typography variant="caption" color="text.secondary" noWrap component="p">
-              {isSliver(survey, region) ? 'sliver, ' : ''}
+              {reasonOf(region)}
               {areaText(survey.regions.areaPx[region]!, dpi)}
             </Typography>
           </WorklistRow>
@@ -137,10 +141,10 @@ const NONE: readonly number[] = [];
 
 /** Why a part is to be looked at. */
 const LOOK_WORDS: Record<FillLook, string> = {
-  across: '– came through an opening',
-  around: '– taken from around it',
-  shared: '– two marks met here',
-  key: '– the key is not plain',
+  across: 'through an opening',
+  around: 'from around it',
+  shared: 'two marks met',
+  key: 'key not plain',
 };
 
 /** Thinner than a line and not much longer. */

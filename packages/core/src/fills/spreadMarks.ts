@@ -44,6 +44,8 @@ export interface SpreadInput {
   readonly within: Uint8Array | null;
 }
 
+/** A shape without a mark takes the part around it where so much of its border has one: a place nobody marked stays open. */
+const SURROUNDED = 0.75;
 /** Of two parts in one cell the lesser counts as meant from this share of its marks on. */
 const REAL_SHARE = 0.2;
 
@@ -113,6 +115,7 @@ export function spreadMarks(
     const takeFrom = (pairs: Iterable<{ a: number; b: number; px: number }>, why: 'across' | 'around'): void => {
       const list = [...pairs];
       for (;;) {
+        const all = new Map<number, number>();
         // For each open group the part with the longest border to it, all at once, so that no order decides.
         const wants = new Map<number, Map<number, number>>();
         for (const { a, b, px } of list) {
@@ -121,19 +124,25 @@ export function spreadMarks(
             [one, two],
             [two, one],
           ] as const) {
-            if (label[open]! >= 0 || label[other]! < 0 || !mayTake(open)) continue;
+            if (open === other || label[open]! >= 0 || !mayTake(open)) continue;
+            all.set(open, (all.get(open) ?? 0) + px);
+            if (label[other]! < 0) continue;
             const ofPart = wants.get(open) ?? new Map<number, number>();
             ofPart.set(label[other]!, (ofPart.get(label[other]!) ?? 0) + px);
             wants.set(open, ofPart);
           }
         }
-        if (wants.size === 0) return;
+        let taken = false;
         for (const [open, ofPart] of wants) {
+          const known = [...ofPart.values()].reduce((sum, px) => sum + px, 0);
+          if (why === 'around' && known < SURROUNDED * all.get(open)!) continue;
+          taken = true;
           label[open] = [...ofPart].reduce((best, one) =>
             one[1] > best[1] || (one[1] === best[1] && one[0] < best[0]) ? one : best,
           )[0];
           if (areaOf[open]! > 0) looks.push({ cell: open, why });
         }
+        if (!taken) return;
       }
     };
     takeFrom(

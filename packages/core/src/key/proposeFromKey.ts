@@ -168,6 +168,23 @@ function wordOf(rgb: ArrayLike<number>): number {
   return (byte(0) << 16) | (byte(1) << 8) | byte(2);
 }
 
+/** A region shows its part plainly with so many points inside it, this near to the colour and so much nearer than to others. */
+const PLAIN_POINTS = 12;
+const PLAIN_DISTANCE = 9;
+const PLAIN_MARGIN = 6;
+
+/** The number of the part that each region shows plainly, -1 where it does not. */
+export function shownParts(survey: KeyedPage, key: KeyRaster, place: KeyPlace, parts: readonly KeyPart[]): Int32Array {
+  const labs = parts.map((part) => labOf(part.rgb));
+  return Int32Array.from(pointsOf(survey, place), ({ at, inside }) => {
+    if (!inside || at.length < PLAIN_POINTS) return -1;
+    const colours = coloursAt(at, survey.width, key, place);
+    if (colours.length < PLAIN_POINTS) return -1;
+    const { best, first, second } = nearestTwo(labOf(medianColour(colours)), labs);
+    return first <= PLAIN_DISTANCE && second - first >= PLAIN_MARGIN ? best : -1;
+  });
+}
+
 function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; first: number; second: number } {
   let [best, first, second] = [0, Infinity, Infinity];
   labs.forEach((other, k) => {

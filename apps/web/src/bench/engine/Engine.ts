@@ -5,6 +5,7 @@ import type {
   KeyPlace,
   KeyRaster,
   KeyReading,
+  KeySplit,
   LeakTrace,
   LineArtFacts,
   PageDocument,
@@ -172,7 +173,7 @@ export class Engine {
     key: KeyRaster,
     place: KeyPlace | null,
     parts: readonly KeyPart[],
-  ): Promise<{ match: KeyMatch; reading: KeyReading }> {
+  ): Promise<{ match: KeyMatch; reading: KeyReading; splits: readonly KeySplit[] }> {
     const answer = await this.ask({ kind: 'key', id: this.nextId++, key, place, parts });
     if (answer.kind !== 'keyRead') throw new Error('The key could not be read.');
     return answer;

@@ -6,6 +6,7 @@ import type {
   KeyPlace,
   KeyRaster,
   KeyReading,
+  KeySplit,
   LineArtFacts,
   PageDocument,
   PagePanel,
@@ -106,7 +107,13 @@ export type SurveyAnswer =
       readonly edits: readonly RecordEdit[];
       readonly drawn: readonly string[];
     }
-  | { readonly kind: 'keyRead'; readonly id: number; readonly match: KeyMatch; readonly reading: KeyReading }
+  | {
+      readonly kind: 'keyRead';
+      readonly id: number;
+      readonly match: KeyMatch;
+      readonly reading: KeyReading;
+      readonly splits: readonly KeySplit[];
+    }
   | { readonly kind: 'neighbours'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

@@ -18,6 +18,7 @@ import {
   redrawSurvey,
   refreshPyramid,
   ruleSurvey,
+  splitByKey,
   spreadFrom,
   traceLeak,
   type Change,
@@ -84,7 +85,8 @@ async function run(request: SurveyRequest): Promise<void> {
     const match = registerKey(survey, key);
     const at = place ?? match.place;
     const reading = proposeFromKey(survey, key, at, parts);
-    answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading });
+    const splits = splitByKey(survey, key, at, parts);
+    answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading, splits });
     return;
   }
   if (request.kind === 'neighbours') {

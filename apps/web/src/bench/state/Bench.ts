@@ -309,7 +309,7 @@ export class Bench {
   }
 
   /** Works out who has which region, and shows it. */
-  private refresh(): void {
+  refresh(): void {
     const { survey, document: page, cast } = this.state;
     if (survey === null || page === null || cast === null) return;
     const { scenes, ofRegion } = scenesOfPage(survey, page);

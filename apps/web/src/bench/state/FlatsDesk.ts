@@ -1,7 +1,9 @@
 import {
+  assignRegions,
   colourOfPart,
   editFill,
   editMark,
+  editRuling,
   looseSpread,
   parseColour,
   regionsInLoop,
@@ -9,9 +11,11 @@ import {
   type Fill,
   type KeyMatch,
   type KeyPlace,
+  type KeyProposal,
   type KeyRaster,
   type Mark,
   type RecordEdit,
+  type ResolvedFills,
 } from '@jumble/core';
 import type { Engine } from '../engine/Engine.ts';
 import type { OverlayMark } from '../engine/messages.ts';
@@ -29,6 +33,9 @@ export interface FlatsPorts {
   push(step: PendingStep): void;
   give(regions: ReadonlySet<number>, partId: string | null): void;
   goToOpen(direction: 1 | -1): void;
+  previewGiven(regions: Iterable<number>, partId: string | null): number;
+  /** Shows what is decided, without previews. */
+  refresh(): void;
   showFlats(part: Partial<FlatsState>): void;
   fail(error: Error): void;
 }
@@ -49,7 +56,8 @@ export class FlatsDesk {
     if (way === this.bench.state.flats.way) return;
     this.loop = [];
     this.bench.showFlats({ way });
-    this.draw();
+    // What the key proposes shows while it is the way.
+    this.bench.refresh();
   }
 
   /** Chooses a way by its place, from 1. @returns whether there is one. */
@@ -63,6 +71,7 @@ export class FlatsDesk {
   draw(): void {
     const { stage, flats, document: page, cast } = this.bench.state;
     if (stage !== 'flats') return;
+    this.previewKey();
     const { way, marksShown } = flats;
     const shown = page !== null && cast !== null && (way === 'marks' ? marksShown : false);
     const all = shown ? [...page.marks.values(), ...(this.draft === null ? [] : [this.draft])] : [];
@@ -215,14 +224,21 @@ export class FlatsDesk {
     const { cast, document: page, flats } = this.bench.state;
     if (cast === null || page === null) return;
     const sureFrom = flats.key?.sureFrom ?? SURE_FROM;
-    this.bench.showFlats({ key: { name, raster, match: flats.key?.match ?? null, reading: null, sureFrom } });
-    const parts = cast.parts.map(({ id }) => ({ id, rgb: parseColour(colourOfPart(cast, id, page.scene)) }));
+    this.bench.showFlats({
+      key: { name, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
+    });
+    // What is left empty shows paper.
+    const parts = cast.parts.map(({ id, empty }) => ({
+      id,
+      rgb: empty ? 0xffffff : parseColour(colourOfPart(cast, id, page.scene)),
+    }));
     await this.bench.gaps.inTurn(async () => {
       try {
-        const { match, reading } = await this.bench.engine.readKey(raster, place, parts);
+        const { match, reading, splits } = await this.bench.engine.readKey(raster, place, parts);
         this.bench.showFlats({
-          key: { name, raster, match, reading, sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom },
+          key: { name, raster, match, reading, splits, sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom },
         });
+        this.bench.refresh();
       } catch (error) {
         this.bench.showFlats({ key: null });
         throw error;
@@ -244,6 +260,27 @@ export class FlatsDesk {
 
   dropKey(): void {
     this.bench.showFlats({ key: null });
+    this.bench.refresh();
+  }
+
+  /** Proposals of the key for regions that have no part, or none that is sure. */
+  private proposed(): readonly KeyProposal[] {
+    const { flats, resolved } = this.bench.state;
+    if (resolved === null) return [];
+    return (flats.key?.reading?.proposals ?? []).filter((one) => mayPropose(one.region, resolved));
+  }
+
+  /** Shows what the key proposes, as if it was taken. */
+  private previewKey(): void {
+    const { flats, stage } = this.bench.state;
+    if (flats.way !== 'key' || stage !== 'flats') return;
+    const ofPart = new Map<string, number[]>();
+    for (const { region, part } of this.proposed()) {
+      const list = ofPart.get(part);
+      if (list === undefined) ofPart.set(part, [region]);
+      else list.push(region);
+    }
+    for (const [part, regions] of ofPart) this.bench.previewGiven(regions, part);
   }
 
   setSureFrom(sureFrom: number): void {
@@ -252,23 +289,44 @@ export class FlatsDesk {
   }
 
   /** Takes the key's proposals for regions without a part; the doubtful ones are listed to be looked at. */
-  takeKey(): void {
+  async takeKey(): Promise<void> {
     const { flats, survey, document: page, resolved } = this.bench.state;
     const reading = flats.key?.reading;
     if (reading === null || reading === undefined || survey === null || page === null || resolved === null) return;
     let stamp = 0;
     for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
-    const edits = reading.proposals
-      .filter(({ region }) => resolved.partOfRegion[region] === null)
-      .map(({ region, part, confidence }) => {
-        const at = survey.regions.anchor[region]!;
-        const x = at % survey.width;
-        const y = (at - x) / survey.width;
-        const sure = confidence >= flats.key!.sureFrom;
-        const fill: Fill = { part, anchors: [[x, y]], stamp, by: 'key', ...(sure ? {} : { look: 'key' }) };
-        return editFill(`${x},${y}`, fill);
-      });
-    if (edits.length > 0) this.bench.push({ label: `Take ${edits.length} parts from the key`, edits });
+    const proposed = this.proposed();
+    const cleared = assignRegions(
+      survey,
+      page.fills,
+      resolved,
+      proposed.map((one) => one.region),
+      null,
+      stamp,
+    );
+    const given = proposed.map(({ region, part, confidence }) => {
+      const at = survey.regions.anchor[region]!;
+      const x = at % survey.width;
+      const y = (at - x) / survey.width;
+      const sure = confidence >= flats.key!.sureFrom;
+      const fill: Fill = { part, anchors: [[x, y]], stamp, by: 'key', ...(sure ? {} : { look: 'key' }) };
+      return editFill(`${x},${y}`, fill);
+    });
+    // A region in several colours leaks: the cuts between them close, and each piece has its own.
+    const open = new Set(proposed.map((one) => one.region));
+    const split = flats
+      .key!.splits.filter((one) => open.has(one.region))
+      .flatMap(({ closures, pieces }) => [
+        ...closures.map((key) => editRuling(key, 'closed')),
+        ...pieces.map(({ part, at }) => {
+          const x = at % survey.width;
+          const y = (at - x) / survey.width;
+          return editFill(`${x},${y}`, { part, anchors: [[x, y]], stamp: stamp + 1, by: 'key' });
+        }),
+      ]);
+    const edits = [...new Map([...cleared, ...given, ...split].map((edit) => [edit.key, edit])).values()];
+    if (split.length > 0) await this.bench.gaps.settle(`Take ${given.length} parts from the key`, edits);
+    else if (given.length > 0) this.bench.push({ label: `Take ${given.length} parts from the key`, edits });
   }
 
   // --- neighbours ----------------------------------------------------------------------------
@@ -304,6 +362,11 @@ export class FlatsDesk {
   }
 }
 
+/** A key speaks where nothing is decided: no part, or one that somebody still has to look at. */
+function mayPropose(region: number, { partOfRegion, looks }: ResolvedFills): boolean {
+  return partOfRegion[region] === null || looks.has(region);
+}
+
 /** Whether a key belongs to the page it lies on. */
 export function keyFits(match: KeyMatch): boolean {
   return match.explained >= match.elsewhere + LEAST_MATCH;
@@ -312,11 +375,11 @@ export function keyFits(match: KeyMatch): boolean {
 /** How many proposals of a key are taken as they are, and how many have to be looked at. */
 export function countProposals(
   { reading, sureFrom }: KeyOnPage,
-  partOfRegion: readonly (string | null)[],
+  resolved: ResolvedFills | null,
 ): { readonly sure: number; readonly doubtful: number } {
   let [sure, doubtful] = [0, 0];
   for (const { region, confidence } of reading?.proposals ?? []) {
-    if (partOfRegion[region] !== null) continue;
+    if (resolved === null || !mayPropose(region, resolved)) continue;
     if (confidence >= sureFrom) sure++;
     else doubtful++;
   }

@@ -6,6 +6,7 @@ import {
   type KeyMatch,
   type KeyRaster,
   type KeyReading,
+  type KeySplit,
   type LeakTrace,
   type LineArtFacts,
   type PageDocument,
@@ -33,6 +34,8 @@ export interface KeyOnPage {
   /** Null while it is laid. */
   readonly match: KeyMatch | null;
   readonly reading: KeyReading | null;
+  /** Regions that the key shows in several colours. */
+  readonly splits: readonly KeySplit[];
   /** Proposals from this confidence on are taken without a look. */
   readonly sureFrom: number;
 }

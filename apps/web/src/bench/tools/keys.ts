@@ -127,7 +127,7 @@ function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
   if (event.shiftKey && digit !== null) return bench.flats.setWayAt(Number(digit[1]));
   switch (event.key) {
     case '/':
-      if (bench.state.flats.way === 'key') bench.flats.takeKey();
+      if (bench.state.flats.way === 'key') void bench.flats.takeKey();
       else void bench.flats.spread();
       return true;
     case ';':

@@ -32,7 +32,8 @@ export function FillWays(): ReactNode {
               sx={{
                 flex: 1,
                 py: 0.75,
-                fontSize: 12.5,
+                fontFamily: 'inherit',
+                fontSize: 13,
                 fontWeight: one === way ? 600 : 400,
                 bgcolor: one === way ? tones.sheet : 'transparent',
                 borderBottom: `2px solid ${one === way ? tones.accent : 'transparent'}`,

@@ -65,13 +65,13 @@ function Loaded({
   readonly onOther: () => void;
 }): ReactNode {
   const bench = useBench();
-  const partOfRegion = useBenchState((state) => state.resolved?.partOfRegion);
+  const resolved = useBenchState((state) => state.resolved);
   const width = useBenchState((state) => state.page?.width ?? 1);
   const [unknown, setUnknown] = useState<string | null>(null);
   const cast = useBenchState((state) => state.cast);
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const { match, reading } = key;
-  const { sure, doubtful } = countProposals(key, partOfRegion ?? []);
+  const { sure, doubtful } = countProposals(key, resolved);
   const step = Math.max(1, Math.round(width / 1000));
   return (
     <>
@@ -122,6 +122,12 @@ function Loaded({
             Sure from <b>{key.sureFrom.toFixed(2)}</b>: <b>{sure}</b> taken as they are, <b>{doubtful}</b> to be looked
             at
           </Typography>
+          {key.splits.length > 0 && (
+            <Typography variant="caption" component="p">
+              {key.splits.length === 1 ? '1 region shows' : `${key.splits.length} regions show`} several colours: their
+              gaps will be closed
+            </Typography>
+          )}
           <Slider
             size="small"
             min={0.5}
@@ -132,7 +138,7 @@ function Loaded({
             onChange={(_, value) => bench.flats.setSureFrom(value as number)}
             sx={{ py: 0.5 }}
           />
-          <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => bench.flats.takeKey()}>
+          <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => void bench.flats.takeKey()}>
             Take {sure + doubtful} proposals (/)
           </Button>
           {reading.unknown.length > 0 && (

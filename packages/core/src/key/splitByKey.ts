@@ -1,0 +1,51 @@
+import { keyOfCut } from '../regions/divideRegions.ts';
+import type { Survey } from '../survey/surveyPage.ts';
+import { shownParts, type KeyPart } from './proposeFromKey.ts';
+import type { KeyPlace, KeyRaster } from './registerKey.ts';
+
+/** A region that the key shows in two colours or more: it leaks. */
+export interface KeySplit {
+  readonly region: number;
+  /** Keys of the cuts that part the colours. */
+  readonly closures: readonly string[];
+  /** A point in each piece that is plain, with its part. */
+  readonly pieces: readonly { readonly part: string; readonly at: number }[];
+}
+
+/**
+ * Regions whose cells the key plainly shows in different parts, with the cuts between these: the key says
+ * where to close what the gaps left open.
+ */
+export function splitByKey(
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'graph' | 'lineWidthPx'>,
+  key: KeyRaster,
+  place: KeyPlace,
+  parts: readonly KeyPart[],
+): KeySplit[] {
+  const { graph, regions } = survey;
+  const { cells, anchor, cuts, pairs } = graph;
+  const byCell = {
+    ...survey,
+    regions: { ...regions, count: cells.count, ofCell: Int32Array.from({ length: cells.count }, (_, c) => c), anchor },
+  };
+  const partOfCell = shownParts(byCell, key, place, parts);
+  const closures = new Map<number, string[]>();
+  cuts.forEach((cut, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0 || cut.kind === 'hand') return;
+    const [a, b] = [pairs.a[pair]!, pairs.b[pair]!];
+    const region = regions.ofCell[a]!;
+    if (region !== regions.ofCell[b] || partOfCell[a]! < 0 || partOfCell[b]! < 0 || partOfCell[a] === partOfCell[b])
+      return;
+    closures.set(region, [...(closures.get(region) ?? []), keyOfCut(cut)]);
+  });
+  const pieces = new Map<number, { part: string; at: number }[]>();
+  for (let c = 0; c < cells.count; c++) {
+    const region = regions.ofCell[c]!;
+    if (partOfCell[c]! < 0 || !closures.has(region)) continue;
+    pieces.set(region, [...(pieces.get(region) ?? []), { part: parts[partOfCell[c]!]!.id, at: anchor[c]! }]);
+  }
+  return [...closures]
+    .map(([region, keys]) => ({ region, closures: keys, pieces: pieces.get(region)! }))
+    .sort((a, b) => a.region - b.region);
+}
