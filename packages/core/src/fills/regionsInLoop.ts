@@ -64,7 +64,7 @@ export function regionsInLoop(
     if (!small && !seen.has(region)) continue;
     // By samples a region that lies wholly inside comes to about its area, give or take its rim.
     const n = small ? exact(region) : inside[region]!;
-    const slack = small ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[region]!));
+    const slack = small || stride === 1 ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[region]!));
     if (n >= (share - slack) * areaPx[region]!) found.push(region);
   }
   return found;

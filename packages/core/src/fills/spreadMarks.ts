@@ -112,6 +112,7 @@ export function spreadMarks(
   const anyMark = label.some((part) => part >= 0);
   if (anyMark) {
     const areaOf = graph.cells.areaPx;
+    const atEdge = groupsAtEdge(survey, parent);
     const takeFrom = (pairs: Iterable<{ a: number; b: number; px: number }>, why: 'across' | 'around'): void => {
       const list = [...pairs];
       for (;;) {
@@ -135,7 +136,7 @@ export function spreadMarks(
         let taken = false;
         for (const [open, ofPart] of wants) {
           const known = [...ofPart.values()].reduce((sum, px) => sum + px, 0);
-          if (why === 'around' && known < SURROUNDED * all.get(open)!) continue;
+          if (why === 'around' && (atEdge[open] === 1 || known < SURROUNDED * all.get(open)!)) continue;
           taken = true;
           label[open] = [...ofPart].reduce((best, one) =>
             one[1] > best[1] || (one[1] === best[1] && one[0] < best[0]) ? one : best,
@@ -313,6 +314,18 @@ function joinAdopted(
   for (let c = 0; c < count; c++) {
     if (findRoot(together, c) === c && main[regions.ofCell[c]!] !== c) join(c, main[regions.ofCell[c]!]!);
   }
+}
+
+/** 1 for groups that lie on the page's edge: nothing is around them. */
+function groupsAtEdge({ graph, width, height }: SpreadInput['survey'], parent: Int32Array): Uint8Array {
+  const { count, box } = graph.cells;
+  const atEdge = new Uint8Array(count);
+  for (let c = 0; c < count; c++) {
+    const b = c * 4;
+    if (box[b] === 0 || box[b + 1] === 0 || box[b + 2] === width || box[b + 3] === height)
+      atEdge[findRoot(parent, c)] = 1;
+  }
+  return atEdge;
 }
 
 /** Cuts between cells of different parts that lie in one region so far. */

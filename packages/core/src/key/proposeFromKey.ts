@@ -6,6 +6,9 @@ import type { KeyPlace, KeyRaster } from './registerKey.ts';
 import { settleParts } from './settleParts.ts';
 import { unmixKey, type KeyedPage } from './unmixKey.ts';
 
+/** Taken out: looked up a million times. */
+const { floor, max, min, round, ceil } = Math;
+
 /** A part with the colour it has on this page, 0xRRGGBB. */
 export interface KeyPart {
   readonly id: string;
@@ -69,7 +72,7 @@ export function proposeFromKey(
   const evidence = keyEvidence(survey, key, place, parts);
   const proposals = evidence.map(({ region, part, rgb, distance, terms }): KeyProposal => {
     const score = terms.reduce((sum, term, k) => sum + term * KEY_WEIGHTS[k]!, 0);
-    return { region, part, rgb, distance, confidence: Math.round(1000 / (1 + exp(-score))) / 1000 };
+    return { region, part, rgb, distance, confidence: round(1000 / (1 + exp(-score))) / 1000 };
   });
   return { proposals, unknown: unknownColours(evidence) };
 }
@@ -113,7 +116,7 @@ export function keyEvidence(
     const lab = labOf(rgb);
     const part = settled.part[region]!;
     const { first, second } = near[region]!;
-    const distance = Math.round(ciede2000(lab, labs[part]!) * 1e6) / 1e6;
+    const distance = round(ciede2000(lab, labs[part]!) * 1e6) / 1e6;
     found.push({
       region,
       part: parts[part]!.id,
@@ -121,7 +124,7 @@ export function keyEvidence(
       distance,
       terms: inside
         ? [1, log(1 + second - first), distance, spreadAround(colours, lab), 0, 0, 0]
-        : [0, 0, 0, 0, 1, log(1 + Math.max(0, settled.margin[region]!)), log(0.02 + unmixed.coverPx[region]!)],
+        : [0, 0, 0, 0, 1, log(1 + max(0, settled.margin[region]!)), log(0.02 + unmixed.coverPx[region]!)],
     });
   }
   return found;
@@ -154,8 +157,8 @@ function coloursAt(at: readonly number[], width: number, key: KeyRaster, place: 
   for (const p of at) {
     const x = p % width;
     const y = (p - x) / width;
-    const kx = Math.floor((x + 0.5) * place.scaleX + place.shiftX);
-    const ky = Math.floor((y + 0.5) * place.scaleY + place.shiftY);
+    const kx = floor((x + 0.5) * place.scaleX + place.shiftX);
+    const ky = floor((y + 0.5) * place.scaleY + place.shiftY);
     if (kx < 0 || ky < 0 || kx >= key.width || ky >= key.height) continue;
     const k = (ky * key.width + kx) * 3;
     colours.push((key.rgb[k]! << 16) | (key.rgb[k + 1]! << 8) | key.rgb[k + 2]!);
@@ -164,7 +167,7 @@ function coloursAt(at: readonly number[], width: number, key: KeyRaster, place: 
 }
 
 function wordOf(rgb: ArrayLike<number>): number {
-  const byte = (k: number): number => Math.max(0, Math.min(255, Math.round(rgb[k]!)));
+  const byte = (k: number): number => max(0, min(255, round(rgb[k]!)));
   return (byte(0) << 16) | (byte(1) << 8) | byte(2);
 }
 
@@ -188,7 +191,7 @@ export function shownParts(survey: KeyedPage, key: KeyRaster, place: KeyPlace, p
 function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; first: number; second: number } {
   let [best, first, second] = [0, Infinity, Infinity];
   labs.forEach((other, k) => {
-    const distance = Math.round(ciede2000(lab, other) * 1e6) / 1e6;
+    const distance = round(ciede2000(lab, other) * 1e6) / 1e6;
     if (distance < first) {
       second = first;
       first = distance;
@@ -208,8 +211,8 @@ function pointsOf(
   { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
   place: KeyPlace,
 ): RegionPoints[] {
-  const [rx, ry] = [Math.ceil(INSIDE_PX / place.scaleX), Math.ceil(INSIDE_PX / place.scaleY)];
-  const step = Math.max(1, Math.floor(0.5 / Math.max(place.scaleX, place.scaleY)));
+  const [rx, ry] = [ceil(INSIDE_PX / place.scaleX), ceil(INSIDE_PX / place.scaleY)];
+  const step = max(1, floor(0.5 / max(place.scaleX, place.scaleY)));
   const inside: number[][] = Array.from({ length: regions.count }, () => []);
   const border: number[][] = Array.from({ length: regions.count }, () => []);
   const regionAt = (x: number, y: number): number => {
@@ -231,7 +234,7 @@ function pointsOf(
   }
   return inside.map((deep, region) => {
     const list = deep.length > 0 ? deep : border[region]!.length > 0 ? border[region]! : [regions.anchor[region]!];
-    const every = Math.ceil(list.length / MOST_POINTS);
+    const every = ceil(list.length / MOST_POINTS);
     return { at: list.filter((_, k) => k % every === 0), inside: deep.length > 0 };
   });
 }
@@ -246,11 +249,11 @@ function medianColour(colours: readonly number[]): number {
 
 /** Mean distance of the colours to their median. */
 function spreadAround(colours: readonly number[], lab: Lab): number {
-  const every = Math.ceil(colours.length / 24);
+  const every = ceil(colours.length / 24);
   let sum = 0;
   let n = 0;
   for (let k = 0; k < colours.length; k += every, n++) sum += ciede2000(labOf(colours[k]!), lab);
-  return Math.round((1e4 * sum) / n) / 1e4;
+  return round((1e4 * sum) / n) / 1e4;
 }
 
 /** Colours that no part comes near, the most frequent first. */

@@ -1,5 +1,8 @@
 import type { Survey } from '../survey/surveyPage.ts';
 
+/** Taken out: looked up a million times. */
+const { floor, max, sqrt } = Math;
+
 /** A colour guide: `width * height * 3` bytes, RGB, row-major. */
 export interface KeyRaster {
   readonly width: number;
@@ -40,8 +43,8 @@ const FINE = 120_000;
 export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>, key: KeyRaster): KeyMatch {
   const own: KeyPlace = { scaleX: key.width / survey.width, scaleY: key.height / survey.height, shiftX: 0, shiftY: 0 };
   const coarse = samplesOf(survey, COARSE);
-  const reach = MOST_SHIFT * Math.max(key.width, key.height);
-  const step = Math.max(0.5, reach / 7);
+  const reach = MOST_SHIFT * max(key.width, key.height);
+  const step = max(0.5, reach / 7);
   let best = own;
   let most = -1;
   const explainedAt = (place: KeyPlace): number => explain(coarse, survey.regions.count, key, place, false);
@@ -73,7 +76,7 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   }
   // Turned over, the key is as good as one of another page.
   const upside = { ...key, rgb: turnedOver(key) };
-  const elsewhere = Math.max(
+  const elsewhere = max(
     ...SCALES.slice(2, 5).map((scale) =>
       explain(fine, survey.regions.count, upside, scaledBy(own, scale, 0, 0, key), true),
     ),
@@ -92,7 +95,7 @@ function scaledBy(own: KeyPlace, scale: number, dx: number, dy: number, key: Key
 
 function neighboursOf(place: KeyPlace, size: number, key: KeyRaster): KeyPlace[] {
   const { scaleX, scaleY, shiftX, shiftY } = place;
-  const grow = (1 * size) / Math.max(key.width, key.height);
+  const grow = (1 * size) / max(key.width, key.height);
   const resized = (factor: number): KeyPlace => ({
     scaleX: scaleX * factor,
     scaleY: scaleY * factor,
@@ -120,7 +123,7 @@ function samplesOf(
   { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
   count: number,
 ): Samples {
-  const step = Math.max(1, Math.floor(Math.sqrt((width * height) / count)));
+  const step = max(1, floor(sqrt((width * height) / count)));
   const [xs, ys, of]: [number[], number[], number[]] = [[], [], []];
   for (let y = step >> 1; y < height; y += step) {
     for (let x = step >> 1; x < width; x += step) {
@@ -149,8 +152,8 @@ function explain({ x, y, region }: Samples, regions: number, key: KeyRaster, pla
   for (let k = 0; k < x.length; k++) {
     const fx = (x[k]! + 0.5) * place.scaleX + place.shiftX;
     const fy = (y[k]! + 0.5) * place.scaleY + place.shiftY;
-    const kx = Math.floor(smooth ? fx - 0.5 : fx);
-    const ky = Math.floor(smooth ? fy - 0.5 : fy);
+    const kx = floor(smooth ? fx - 0.5 : fx);
+    const ky = floor(smooth ? fy - 0.5 : fy);
     if (kx < 0 || ky < 0 || kx + 1 >= width || ky + 1 >= height) continue;
     const at = (ky * width + kx) * 3;
     const r = region[k]!;
@@ -181,7 +184,7 @@ function explain({ x, y, region }: Samples, regions: number, key: KeyRaster, pla
   if (total <= 0) return 0;
   // Regions with few points explain them for nothing: that share is taken off.
   const raw = (between - mean) / total;
-  return Math.max(0, 1 - ((1 - raw) * (n - 1)) / Math.max(1, n - used));
+  return max(0, 1 - ((1 - raw) * (n - 1)) / max(1, n - used));
 }
 
 function turnedOver({ width, height, rgb }: KeyRaster): Uint8Array {

@@ -1,6 +1,9 @@
 import { blur, layOut, type UnmixedKey } from './unmixKey.ts';
 import type { KeyRaster } from './registerKey.ts';
 
+/** Taken out: looked up a million times. */
+const { abs } = Math;
+
 /** Which part a region is, and how much worse the key would come out with the next best. */
 export interface SettledParts {
   /** Number of the part of each region. */
@@ -113,7 +116,7 @@ function footprintsOf(
           const [px, py] = [x + dx, y + dy];
           if (px < 0 || py < 0 || px >= width || py >= height) continue;
           const at = py * width + px;
-          map.set(at, (map.get(at) ?? 0) + share[k]! * kernel[Math.abs(dx)]! * kernel[Math.abs(dy)]! * trust[at]!);
+          map.set(at, (map.get(at) ?? 0) + share[k]! * kernel[abs(dx)]! * kernel[abs(dy)]! * trust[at]!);
         }
       }
     }

@@ -2,6 +2,9 @@ import { exp } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
+/** Taken out: looked up a million times. */
+const { floor, max, min, ceil } = Math;
+
 /** What reading a key needs of a page. */
 export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
 
@@ -69,11 +72,11 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
     for (let kx = 0; kx < key.width; kx++) {
       const first = region.length;
       for (let k = 0; k < POINTS * POINTS; k++) {
-        const x = Math.floor((kx + ((k % POINTS) + 0.5) / POINTS - place.shiftX) / place.scaleX);
-        const y = Math.floor((ky + (Math.floor(k / POINTS) + 0.5) / POINTS - place.shiftY) / place.scaleY);
+        const x = floor((kx + ((k % POINTS) + 0.5) / POINTS - place.shiftX) / place.scaleX);
+        const y = floor((ky + (floor(k / POINTS) + 0.5) / POINTS - place.shiftY) / place.scaleY);
         // Beyond the page's edge the key goes on as it is there.
-        const px = Math.max(0, Math.min(width - 1, x));
-        const py = Math.max(0, Math.min(height - 1, y));
+        const px = max(0, min(width - 1, x));
+        const py = max(0, min(height - 1, y));
         let cell = field[py * width + px]!;
         if (cell < 0) {
           const source = ~cell;
@@ -97,14 +100,14 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
     }
   }
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
-  const trust = deep.map((share) => Math.max(0, 1 - share / MOST_DEEP));
+  const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
   return { row, region: Int32Array.from(region), share: Float64Array.from(share), trust };
 }
 
 /** Half of a blur's kernel, from its middle outwards; its sum over both sides is 1. */
 function kernelOf(sigma: number): Float64Array {
   if (sigma === 0) return Float64Array.of(1);
-  const half = Math.ceil(sigma * 2.6);
+  const half = ceil(sigma * 2.6);
   const kernel = Float64Array.from({ length: half + 1 }, (_, k) => exp(-(k * k) / (2 * sigma * sigma)));
   const sum = kernel.reduce((all, v, k) => all + (k === 0 ? v : 2 * v), 0);
   return kernel.map((v) => v / sum);

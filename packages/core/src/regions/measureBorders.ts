@@ -30,7 +30,12 @@ export function measureBorders(
     let x = 0;
     for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
       const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
-      if (stop > x) countRun(field, y * width + x, y * width + stop, width, cellCount, lengths);
+      if (stop > x) {
+        // Paper on either side of a thin line touches across it.
+        const left = x > 0 ? field[y * width + x - 1]! : -1;
+        const right = stop < width ? field[y * width + stop]! : -1;
+        countRun(field, y * width + x, y * width + stop, left, right, width, cellCount, lengths);
+      }
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
   }
@@ -53,11 +58,13 @@ function countRun(
   field: Int32Array,
   from: number,
   to: number,
+  before: number,
+  after: number,
   width: number,
   cellCount: number,
   lengths: Map<number, number>,
 ): void {
-  let left = -1;
+  let left = before;
   let lastKey = -1;
   let pending = 0;
   for (let at = from; at < to; at++) {
@@ -70,6 +77,7 @@ function countRun(
     const below = down < 0 ? field[~down] : down;
     if (below !== undefined && below !== own) note(own, below);
   }
+  if (left >= 0 && after >= 0 && left !== after) note(left, after);
   if (pending > 0) lengths.set(lastKey, (lengths.get(lastKey) ?? 0) + pending);
 
   function note(one: number, two: number): void {

@@ -42,7 +42,8 @@ export interface FlatsPorts {
 
 /** Proposals of a key from this confidence on are taken without a look, unless the flatter says otherwise. */
 const SURE_FROM = 0.85;
-/** A key has to explain so much more of itself here than lying the wrong way round. */
+/** The page's regions have to explain so much of a key, and so much more than of the key lying the wrong way round. */
+const LEAST_EXPLAINED = 0.6;
 const LEAST_MATCH = 0.1;
 
 /** The Flats stage of one page: the ways to fill beyond point and sweep. */
@@ -369,7 +370,7 @@ function mayPropose(region: number, { partOfRegion, looks }: ResolvedFills): boo
 
 /** Whether a key belongs to the page it lies on. */
 export function keyFits(match: KeyMatch): boolean {
-  return match.explained >= match.elsewhere + LEAST_MATCH;
+  return match.explained >= Math.max(LEAST_EXPLAINED, match.elsewhere + LEAST_MATCH);
 }
 
 /** How many proposals of a key are taken as they are, and how many have to be looked at. */

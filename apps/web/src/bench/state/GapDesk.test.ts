@@ -176,7 +176,7 @@ describe('the worklist', () => {
   test('takes the marks away when another stage is shown', () => {
     bench.gaps.draw();
     expect(bench.overlays.at(-1)).not.toBeNull();
-    bench.store.setState({ stage: 'flats' });
+    bench.store.setState({ stage: 'handoff' });
     bench.gaps.draw();
     expect(bench.overlays.at(-1)).toBeNull();
   });

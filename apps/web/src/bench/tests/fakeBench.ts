@@ -1,29 +1,37 @@
 import {
   applyEdits,
+  assignRegions,
   DEFAULT_PREP,
   editCastScene,
   editColour,
   editGroup,
   editPart,
+  editsOfSpread,
+  neighbourRegions,
   openSurvey,
   readCastSheet,
   readPageDocument,
   redrawSurvey,
   resolveFills,
   ruleSurvey,
+  solveMarks,
   spreadFrom,
   autoMaxGap,
   type CastSheet,
   type GreyRaster,
+  type KeyProposal,
   type OpenSurvey,
+  type PageDocument,
   type RecordEdit,
   type Records,
   type Spread,
+  type SpreadOptions,
   type Survey,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { DivideBy, Overlay } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
+import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
@@ -41,7 +49,7 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts {
+export class FakeBench implements GapPorts, FlatsPorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
@@ -49,6 +57,9 @@ export class FakeBench implements GapPorts {
   readonly chosen: string[] = [];
   readonly failures: string[] = [];
   readonly gaps: GapDesk = new GapDesk(this);
+  readonly flats: FlatsDesk = new FlatsDesk(this);
+  spreadFails = false;
+  keyProposals: readonly KeyProposal[] = [];
   dividedBy = '';
   records: Records = new Map();
   private opened: OpenSurvey | null = null;
@@ -60,6 +71,17 @@ export class FakeBench implements GapPorts {
     spread: (at: readonly [number, number] | null): Promise<Spread | null> =>
       Promise.resolve(at === null ? null : this.spread(at)),
     crop: () => new Promise(() => undefined),
+    spreadMarks: (document: PageDocument, options: SpreadOptions): Promise<readonly RecordEdit[]> =>
+      this.spreadFails
+        ? Promise.reject(new Error('no memory'))
+        : Promise.resolve(editsOfSpread(document, solveMarks(this.opened!, document, options), 1)),
+    readKey: () =>
+      Promise.resolve({
+        match: { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 },
+        reading: { proposals: this.keyProposals, unknown: [] },
+        splits: [],
+      }),
+    neighbours: (): Promise<Int32Array> => Promise.resolve(neighbourRegions(this.opened!)),
   };
 
   private spread(at: readonly [number, number]): Spread | null {
@@ -120,6 +142,23 @@ export class FakeBench implements GapPorts {
     this.store.setState({ leak });
   }
 
+  give(regions: ReadonlySet<number>, partId: string | null): void {
+    const { survey, document: page, resolved } = this.state;
+    this.push({ label: 'Give', edits: assignRegions(survey!, page!.fills, resolved!, regions, partId, 99) });
+  }
+
+  goToOpen(): void {
+    // There is no list here.
+  }
+
+  previewGiven(): number {
+    return 0;
+  }
+
+  showFlats(part: Partial<BenchState['flats']>): void {
+    this.store.setState({ flats: { ...this.state.flats, ...part } });
+  }
+
   changeCast(label: string, edits: readonly RecordEdit[]): void {
     this.castChanges.push({ label, edits });
   }
@@ -141,9 +180,10 @@ export class FakeBench implements GapPorts {
     // Nothing is drawn here.
   }
 
-  private refresh(): void {
+  refresh(): void {
     const { survey, document: page } = this.state;
     this.store.setState({ resolved: resolveFills(survey!, page!.fills, () => true) });
+    this.flats.draw();
   }
 
   private divide({ maxGapPx, rulings, drawn }: DivideBy): Survey {

@@ -1,0 +1,129 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { regionAt, type Mark } from '@jumble/core';
+import { FakeBench, hut } from '../tests/fakeBench.ts';
+import { countProposals, keyFits } from './FlatsDesk.ts';
+
+let bench: FakeBench;
+beforeEach(() => {
+  bench = new FakeBench().open(hut(12));
+  bench.store.setState({ stage: 'flats', partId: 'coat' });
+});
+const inside = (): number => regionAt(bench.state.survey!, 120, 113)!;
+const outside = (): number => regionAt(bench.state.survey!, 10, 10)!;
+const mark = (part: string, ...points: [number, number][]): Mark => ({ part, points });
+
+describe('ways', () => {
+  test('are chosen by their place; a place without one means nothing', () => {
+    expect(bench.flats.setWayAt(3)).toBe(true);
+    expect(bench.state.flats.way).toBe('marks');
+    expect(bench.flats.setWayAt(9)).toBe(false);
+    expect(bench.state.flats.way).toBe('marks');
+  });
+});
+
+describe('a loop', () => {
+  const loop: [number, number][] = [
+    [30, 30],
+    [220, 30],
+    [220, 200],
+    [30, 200],
+  ];
+  test('takes what lies in it', () => {
+    expect(bench.flats.enclosed(loop)).toEqual([inside()]);
+  });
+  test('leaves regions that have a part when it is told to', () => {
+    bench.give(new Set([inside()]), 'hair');
+    bench.showFlats({ onlyOpen: true });
+    expect(bench.flats.enclosed(loop)).toEqual([]);
+  });
+  test('is drawn over the page while it lasts', () => {
+    bench.flats.setLoop(loop);
+    expect(bench.overlays.at(-1)?.loop).toEqual(loop);
+    bench.flats.setLoop([]);
+    expect(bench.overlays.at(-1)).toBeNull();
+  });
+});
+
+describe('marks', () => {
+  test('are steps of their own, drawn in the colour of their part, and wait to be spread', () => {
+    bench.flats.setWay('marks');
+    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    expect(bench.pushed.at(-1)!.label).toBe('Mark Coat');
+    expect(bench.state.flats.unspread).toBe(true);
+    expect(bench.overlays.at(-1)?.marks).toEqual([{ points: [[60, 60], [150, 150]], colour: '#336699', empty: false }]); // prettier-ignore
+  });
+
+  test('spread as one step, and turn into plain fills', async () => {
+    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.flats.addMark(mark('hair', [10, 10], [10, 200]));
+    await bench.flats.spread();
+    expect(bench.pushed.at(-1)!.label).toBe('Spread 2 marks');
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
+    expect(bench.state.flats).toMatchObject({ unspread: false, spreading: false });
+
+    bench.flats.marksToFills();
+    expect(bench.state.document!.marks.size).toBe(0);
+    expect([...bench.state.document!.fills.values()].every((fill) => fill.by === undefined)).toBe(true);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+  });
+
+  test('are found, erased, recoloured; those of one part all at once', () => {
+    bench.flats.addMark(mark('coat', [60, 60], [150, 60]));
+    bench.flats.addMark(mark('hair', [60, 100], [150, 100]));
+    bench.flats.addMark(mark('hair', [60, 140], [150, 140]));
+    const first = bench.flats.markAt([100, 63], 8)!;
+    expect(bench.state.document!.marks.get(first)!.part).toBe('coat');
+    expect(bench.flats.markAt([100, 80], 8)).toBeNull();
+    bench.store.setState({ partId: 'hair' });
+    bench.flats.recolourMark(first);
+    expect(bench.state.document!.marks.get(first)!.part).toBe('hair');
+    bench.flats.eraseMarksOf('hair');
+    expect(bench.pushed.at(-1)!.label).toBe('Erase 3 marks');
+    expect(bench.state.document!.marks.size).toBe(0);
+  });
+
+  test('that fail to spread say so and can be spread again', async () => {
+    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.spreadFails = true;
+    await bench.flats.spread();
+    expect(bench.failures).toEqual(['no memory']);
+    expect(bench.state.flats.spreading).toBe(false);
+    bench.spreadFails = false;
+    await bench.flats.spread();
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+  });
+});
+
+describe('a key', () => {
+  test('proposes for regions that are not decided: sure ones are taken, doubtful ones are to be looked at', async () => {
+    bench.give(new Set([outside()]), 'hair');
+    bench.keyProposals = [
+      { region: outside(), part: 'coat', confidence: 0.99, rgb: 0, distance: 1 },
+      { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
+    ];
+    await bench.flats.layKey('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    expect(countProposals(bench.state.flats.key!, bench.state.resolved)).toEqual({ sure: 0, doubtful: 1 });
+    await bench.flats.takeKey();
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+    expect(bench.state.resolved!.looks.get(inside())).toBe('key');
+    // Looked at and agreed with, it is a fill like any other.
+    bench.give(new Set([inside()]), 'coat');
+    expect(bench.state.resolved!.looks.size).toBe(0);
+  });
+
+  test('belongs to a page that explains it, and much better than turned over', () => {
+    const place = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
+    expect(keyFits({ place, explained: 0.9, elsewhere: 0.6 })).toBe(true);
+    expect(keyFits({ place, explained: 0.66, elsewhere: 0.62 })).toBe(false);
+    expect(keyFits({ place, explained: 0.4, elsewhere: 0.1 })).toBe(false);
+  });
+});
+
+test('a region goes to the part it touches longest', async () => {
+  bench.give(new Set([outside()]), 'hair');
+  bench.store.setState({ current: inside() });
+  await bench.flats.giveToNeighbour();
+  expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
+});

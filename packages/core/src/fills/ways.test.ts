@@ -1,0 +1,208 @@
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP, editMark, NO_GAPS_PREP, readPageDocument, type Mark } from '../page/PageDocument.ts';
+import { applyEdits, type Records } from '../page/records.ts';
+import { measureBorders } from '../regions/measureBorders.ts';
+import { neighbourRegions } from '../regions/neighbourRegions.ts';
+import { openSurvey, redrawSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
+import { strokes, textGrid } from '../tests/textGrid.ts';
+import { looseSpread } from './looseSpread.ts';
+import { regionsInLoop } from './regionsInLoop.ts';
+import { regionsLike } from './regionsLike.ts';
+import { resolveFills } from './resolveFills.ts';
+import { editsOfSpread, solveMarks } from './solveMarks.ts';
+
+const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
+type Line = [number, number, number, number];
+const box = (x0: number, y0: number, x1: number, y1: number): Line[] => [
+  [x0, y0, x1, y0],
+  [x1, y0, x1, y1],
+  [x1, y1, x0, y1],
+  [x0, y1, x0, y0],
+];
+const loopOf = (x0: number, y0: number, x1: number, y1: number): [number, number][] => [
+  [x0, y0],
+  [x1, y0],
+  [x1, y1],
+  [x0, y1],
+];
+
+describe('a loop', () => {
+  const survey = surveyPage(
+    strokes(400, 300, 5, [...box(60, 60, 160, 160), ...box(220, 60, 320, 160), ...box(90, 90, 120, 120)]),
+    NO_GAPS_PREP,
+  );
+  const at = (x: number, y: number): number => survey.regions.ofCell[survey.field[y * survey.width + x]!]!;
+
+  test('takes what it encloses, holes and all, and leaves what runs out of it', () => {
+    const taken = regionsInLoop(survey, loopOf(40, 40, 190, 180), 0.9);
+    expect(taken).toEqual([at(70, 70), at(105, 105)].sort((a, b) => a - b));
+  });
+
+  test('takes half a region only when the threshold says so', () => {
+    const half = loopOf(40, 40, 112, 180);
+    expect(regionsInLoop(survey, half, 0.9)).not.toContain(at(70, 70));
+    expect(regionsInLoop(survey, half, 0.4)).toContain(at(70, 70));
+  });
+
+  test('that encloses nothing, or has no inside, takes nothing', () => {
+    expect(regionsInLoop(survey, loopOf(5, 5, 20, 20), 0.9)).toEqual([]);
+    expect(regionsInLoop(survey, [[10, 10], [50, 50]], 0.5)).toEqual([]); // prettier-ignore
+    expect(regionsInLoop(survey, loopOf(-900, -900, -10, -10), 0.5)).toEqual([]);
+  });
+
+  test('agrees with counting every pixel', () => {
+    const diamond: [number, number][] = [
+      [110, 20],
+      [210, 110],
+      [110, 200],
+      [10, 110],
+    ];
+    const inside = new Float64Array(survey.regions.count);
+    for (let y = 0; y < survey.height; y++) {
+      for (let x = 0; x < survey.width; x++) {
+        const cell = survey.field[y * survey.width + x]!;
+        if (cell < 0) continue;
+        if (Math.abs(x + 0.5 - 110) / 100 + Math.abs(y + 0.5 - 110) / 90 < 1) inside[survey.regions.ofCell[cell]!]!++;
+      }
+    }
+    for (const share of [0.2, 0.5, 0.8, 1]) {
+      const expected = [...inside.keys()].filter((r) => inside[r]! >= share * survey.regions.areaPx[r]!);
+      expect(regionsInLoop(survey, diamond, share)).toEqual(expected);
+    }
+  });
+});
+
+test('regions like one are of its size and shape, lying or upright', () => {
+  const survey = surveyPage(
+    strokes(500, 300, 5, [
+      ...box(20, 20, 80, 50),
+      ...box(100, 20, 160, 50),
+      ...box(200, 20, 230, 80),
+      ...box(260, 20, 480, 200),
+    ]),
+    NO_GAPS_PREP,
+  );
+  const at = (x: number, y: number): number => survey.regions.ofCell[survey.field[y * survey.width + x]!]!;
+  expect(regionsLike(survey, at(40, 35))).toEqual([at(40, 35), at(120, 35), at(215, 40)].sort((a, b) => a - b));
+});
+
+test('what was spread loosely is taken away through closures, never across a line', () => {
+  const closures = [
+    { regions: [0, 1], accepted: true },
+    { regions: [1, 2], accepted: true },
+    { regions: [0, 3], accepted: false },
+  ] as never;
+  expect(looseSpread({ closures }, ['sky', 'sky', 'coat', 'sky'], 0)).toEqual([0, 1]);
+});
+
+describe('borders', () => {
+  test('are as long as two regions touch under the ink', () => {
+    const open = openSurvey(
+      textGrid(['....#....', '....#....', '....#....', '....#....', '#########', '.........']),
+      KEEP_ALL,
+    );
+    const { field, cellCount, width, height } = open.survey;
+    const borders = measureBorders(field, open.base.runs, cellCount, width, height);
+    const pair = (a: number, b: number): number => {
+      for (let k = 0; k < borders.count; k++) if (borders.a[k] === a && borders.b[k] === b) return borders.px[k]!;
+      return 0;
+    };
+    expect(pair(0, 1)).toBe(4);
+    expect(pair(0, 2)).toBeGreaterThan(2);
+    expect([...neighbourRegions(open)].length % 3).toBe(0);
+  });
+});
+
+/** Marks a page, spreads and gives what came of it. */
+function spread(open: OpenSurvey, marks: readonly Mark[], records: Records = new Map()) {
+  const marked = applyEdits(
+    records,
+    marks.map((mark, k) => editMark(`m${k}`, mark)),
+  ).records;
+  const document = readPageDocument(marked);
+  const solved = solveMarks(open, document);
+  const after = readPageDocument(applyEdits(marked, editsOfSpread(document, solved, 1)).records);
+  const { survey } = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
+  const { partOfRegion, looks } = resolveFills(survey, after.fills, () => true);
+  const at = (x: number, y: number): string | null =>
+    partOfRegion[survey.regions.ofCell[survey.field[y * survey.width + x]!]!] ?? null;
+  const lookAt = (x: number, y: number): string | undefined =>
+    looks.get(survey.regions.ofCell[survey.field[y * survey.width + x]!]!);
+  return { solved, document: after, at, lookAt, survey };
+}
+
+describe('marks', () => {
+  // Two rooms with a door of 30 px between them, and a small closed box in the left one.
+  const art = strokes(420, 260, 6, [
+    ...box(40, 40, 380, 220),
+    [210, 40, 210, 110],
+    [210, 140, 210, 220],
+    ...box(80, 150, 110, 180),
+  ]);
+  const left: Mark = { part: 'coat', points: [[70, 70], [150, 120]] }; // prettier-ignore
+  const right: Mark = { part: 'hat', points: [[260, 80], [330, 180]] }; // prettier-ignore
+  const outside: Mark = { part: 'sky', points: [[10, 10], [10, 240]] }; // prettier-ignore
+
+  test('meet at the narrowest opening between them, closed or not', () => {
+    const { at } = spread(openSurvey(art, DEFAULT_PREP), [left, right, outside]);
+    expect([at(60, 60), at(190, 200), at(360, 60), at(230, 200), at(5, 5)]).toEqual([
+      'coat',
+      'coat',
+      'hat',
+      'hat',
+      'sky',
+    ]);
+  });
+
+  test('fill a small closed shape without one with what surrounds it, and list it', () => {
+    const { at, lookAt } = spread(openSurvey(art, DEFAULT_PREP), [left, right, outside]);
+    expect(at(95, 165)).toBe('coat');
+    expect(lookAt(95, 165)).toBe('around');
+    expect(lookAt(60, 60)).toBeUndefined();
+  });
+
+  test('that stray a little over a line are not ruined by it', () => {
+    const strayed: Mark = { part: 'coat', points: [[60, 120], [150, 70], [150, 26]] }; // prettier-ignore
+    const { at } = spread(openSurvey(art, DEFAULT_PREP), [strayed, right, outside]);
+    expect([at(60, 60), at(150, 20)]).toEqual(['coat', 'sky']);
+  });
+
+  test('of two parts in one open room part it between them, and say so', () => {
+    const room = openSurvey(
+      strokes(420, 260, 6, [...box(40, 40, 380, 220), [210, 40, 210, 100], [210, 160, 210, 220]]),
+      NO_GAPS_PREP,
+    );
+    const one: Mark = { part: 'coat', points: [[80, 100], [80, 180]] }; // prettier-ignore
+    const two: Mark = { part: 'hat', points: [[330, 100], [330, 180]] }; // prettier-ignore
+    const { solved, at } = spread(room, [one, two]);
+    expect(solved.drawn.length).toBeGreaterThan(0);
+    expect([at(60, 200), at(360, 60)]).toEqual(['coat', 'hat']);
+  });
+
+  test('leave what was given by hand, and what nobody marked', () => {
+    const given = applyEdits(new Map(), [
+      { key: 'fill/350,60', value: { part: 'door', anchors: [[350, 60]], stamp: 0 } },
+    ]).records;
+    const { at } = spread(openSurvey(art, DEFAULT_PREP), [left], given);
+    expect(at(60, 60)).toBe('coat');
+    expect(at(350, 60)).toBe('door');
+    expect(at(5, 5)).toBeNull();
+  });
+
+  test('on ink alone give nothing', () => {
+    const { at, document } = spread(openSurvey(art, DEFAULT_PREP), [{ part: 'coat', points: [[40, 100]] }]);
+    expect(at(60, 60)).toBeNull();
+    expect(document.fills.size).toBe(0);
+  });
+
+  test('spread again replace what they gave before', () => {
+    const open = openSurvey(art, DEFAULT_PREP);
+    const first = spread(open, [left, right, outside]);
+    const records: Records = new Map(
+      [...first.document.fills].map(([key, fill]) => [`fill/${key}`, fill as never] as const),
+    );
+    const again = spread(open, [{ ...left, part: 'shirt' }, right, outside], records);
+    expect([again.at(60, 60), again.at(360, 60)]).toEqual(['shirt', 'hat']);
+    expect([...again.document.fills.values()].some((fill) => fill.part === 'coat')).toBe(false);
+  });
+});

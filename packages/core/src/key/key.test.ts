@@ -1,0 +1,115 @@
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { surveyPage, type Survey } from '../survey/surveyPage.ts';
+import { seeded, strokes } from '../tests/textGrid.ts';
+import { proposeFromKey, type KeyPart } from './proposeFromKey.ts';
+import { registerKey, type KeyRaster } from './registerKey.ts';
+import { splitByKey } from './splitByKey.ts';
+
+type Line = [number, number, number, number];
+/** A page of 12 rooms of uneven sizes. */
+const XS = [20, 130, 300, 420, 580];
+const YS = [20, 150, 260, 420];
+const lines: Line[] = [...XS.map((x): Line => [x, YS[0]!, x, YS[3]!]), ...YS.map((y): Line => [XS[0]!, y, XS[4]!, y])];
+const page = surveyPage(strokes(600, 440, 5, lines), NO_GAPS_PREP);
+const PARTS: KeyPart[] = [
+  { id: 'coat', rgb: 0x3f6f6b },
+  { id: 'scarf', rgb: 0xe2b04a },
+  { id: 'lining', rgb: 0xb8483e },
+  { id: 'paper', rgb: 0xffffff },
+];
+const partAt = (region: number): KeyPart => PARTS[region === 0 ? 3 : (region * 7) % 3]!;
+
+/** The page painted by its regions, a quarter of its size, averaged and shifted by page px. */
+function keyOf(survey: Survey, dx: number, dy: number, colourOf = (region: number) => partAt(region).rgb): KeyRaster {
+  const [width, height] = [survey.width >> 2, survey.height >> 2];
+  const rgb = new Uint8Array(width * height * 3);
+  for (let ky = 0; ky < height; ky++) {
+    for (let kx = 0; kx < width; kx++) {
+      const sum = [0, 0, 0];
+      for (let k = 0; k < 36; k++) {
+        const x = Math.max(0, Math.min(survey.width - 1, kx * 4 + (k % 6) - 1 - dx));
+        const y = Math.max(0, Math.min(survey.height - 1, ky * 4 + Math.floor(k / 6) - 1 - dy));
+        let cell = survey.field[y * survey.width + x]!;
+        if (cell < 0) cell = survey.field[~cell]!;
+        const word = colourOf(survey.regions.ofCell[cell]!);
+        [16, 8, 0].forEach((shift, c) => (sum[c]! += (word >> shift) & 255));
+      }
+      sum.forEach((v, c) => (rgb[(ky * width + kx) * 3 + c] = Math.round(v / 36)));
+    }
+  }
+  return { width, height, rgb };
+}
+
+describe('a key', () => {
+  test('is laid where it fits, shifted as it may be', () => {
+    for (const [dx, dy] of [
+      [9, -6],
+      [-12, 10],
+    ] as const) {
+      const { place, explained, elsewhere } = registerKey(page, keyOf(page, dx, dy));
+      // Where the page's middle comes to lie, in page px.
+      const middle = (300 * place.scaleX + place.shiftX) / place.scaleX - 300;
+      expect(Math.abs(middle - dx)).toBeLessThan(2.5);
+      expect(Math.abs((220 * place.scaleY + place.shiftY) / place.scaleY - 220 - dy)).toBeLessThan(2.5);
+      expect(explained).toBeGreaterThan(elsewhere + 0.1);
+    }
+  });
+
+  test('gives every region the part whose colour it shows', () => {
+    const key = keyOf(page, 6, -4);
+    const { proposals, unknown } = proposeFromKey(page, key, registerKey(page, key).place, PARTS);
+    expect(proposals.map(({ part }) => part)).toEqual(
+      Array.from({ length: page.regions.count }, (_, region) => partAt(region).id),
+    );
+    expect(Math.min(...proposals.map((one) => one.confidence))).toBeGreaterThan(0.5);
+    expect(unknown).toEqual([]);
+  });
+
+  test('of another page explains nothing here', () => {
+    const random = seeded(5);
+    const { width, height } = keyOf(page, 0, 0);
+    const rgb = new Uint8Array(width * height * 3);
+    // Blots that have nothing to do with the rooms.
+    for (let k = 0; k < 60; k++) {
+      const [cx, cy, r, tone] = [random() * width, random() * height, 8 + random() * 14, random() * 255];
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++)
+          if ((x - cx) ** 2 + (y - cy) ** 2 < r * r) rgb.fill(tone, (y * width + x) * 3, (y * width + x) * 3 + 3);
+    }
+    const { explained, elsewhere } = registerKey(page, { width, height, rgb });
+    expect(explained).toBeLessThan(elsewhere + 0.1);
+  });
+
+  test('names colours that no part has', () => {
+    const key = keyOf(page, 0, 0, (region) => (region === 4 ? 0x7030d0 : partAt(region).rgb));
+    const { unknown } = proposeFromKey(page, key, registerKey(page, key).place, PARTS);
+    expect(unknown.length).toBe(1);
+    expect(unknown[0]!.regions).toEqual([4]);
+  });
+
+  test('without parts proposes nothing', () => {
+    const key = keyOf(page, 0, 0);
+    expect(proposeFromKey(page, key, registerKey(page, key).place, []).proposals).toEqual([]);
+  });
+
+  test('that shows two colours in one region says which cuts part them', () => {
+    const rooms = (door: Line[]) =>
+      strokes(420, 260, 6, [[40, 40, 380, 40], [380, 40, 380, 220], [380, 220, 40, 220], [40, 220, 40, 40], ...door]);
+    // Somebody ruled the door open; the key was painted as if it was shut.
+    const art = rooms([
+      [210, 40, 210, 118],
+      [210, 142, 210, 220],
+    ]);
+    const door = surveyPage(art, DEFAULT_PREP).closures.find((one) => one.accepted)!;
+    const open = surveyPage(art, DEFAULT_PREP, { rulings: new Map([[door.key, 'open']]) });
+    const shut = surveyPage(rooms([[210, 40, 210, 220]]), NO_GAPS_PREP);
+    const key = keyOf(shut, 0, 0, (region) => PARTS[region === 0 ? 3 : region === 1 ? 0 : 1]!.rgb);
+    const at = (x: number, y: number): number => open.regions.ofCell[open.field[y * open.width + x]!]!;
+    expect(at(100, 100)).toBe(at(300, 100));
+    const splits = splitByKey(open, key, registerKey(open, key).place, PARTS);
+    expect(splits.map((one) => one.region)).toEqual([at(100, 100)]);
+    expect(splits[0]!.closures).toContain(door.key);
+    expect(new Set(splits[0]!.pieces.map((piece) => piece.part))).toEqual(new Set(['coat', 'scarf']));
+  });
+});
