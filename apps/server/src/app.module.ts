@@ -2,6 +2,7 @@ import { Module, type DynamicModule } from '@nestjs/common';
 import { ServeStaticModule } from '@nestjs/serve-static';
 import { CastController } from './cast/cast.controller.ts';
 import { CastSheets } from './cast/CastSheets.ts';
+import { PartUsage } from './cast/PartUsage.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
 import { DatabaseModule } from './database/database.module.ts';
 import { HandoffsController } from './handoffs/handoffs.controller.ts';
@@ -37,6 +38,7 @@ export class AppModule {
         { provide: FILE_STORE, useFactory: () => new DiskFileStore(config.dataFolder) },
         WorkerPool,
         CastSheets,
+        PartUsage,
         PageDocuments,
         DrawQueue,
         History,

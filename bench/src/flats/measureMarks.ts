@@ -82,7 +82,7 @@ function scoreMarks(
   const ms = performance.now() - started;
   const after = readPageDocument(applyEdits(records, editsOfSpread(document, solved, 1)).records);
   const { survey } = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
-  const { partOfRegion, looks } = resolveFills(survey, after.fills, () => true);
+  const { partOfRegion, looks } = resolveFills(survey, after.fills, (part) => part);
   const number = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
   const ofRegion = partOfRegion.map((part) => (part === null ? -1 : number.get(part)!));
   let right = 0;

@@ -64,6 +64,19 @@ export interface StepView {
   readonly at: string;
 }
 
+/** A cast file: CSV or design tokens. */
+export class ImportCastDto {
+  @IsString()
+  @Length(1, 4_000_000)
+  text: string;
+}
+
+/** Where a part is used. */
+export interface PartUsageView {
+  readonly partId: string;
+  readonly pages: readonly { readonly pageId: string; readonly name: string; readonly places: number }[];
+}
+
 /** The answer to an accepted edit. */
 export interface AppendedView {
   readonly step: StepView;

@@ -62,3 +62,4 @@ export * from './key/registerKey.ts';
 export * from './key/proposeFromKey.ts';
 export * from './key/splitByKey.ts';
 export * from './regions/neighbourRegions.ts';
+export * from './cast/importCast.ts';

@@ -13,7 +13,10 @@ import {
 import { decodeRgba, encodeRgba } from '@jumble/raster-io';
 import { decode } from 'fast-png';
 import { strToU8, unzipSync, zipSync } from 'fflate';
+import { PDFDocument } from 'pdf-lib';
 import { castToCsv, castToTokens } from './cast/castFiles.ts';
+import { castToPdf } from './cast/castToPdf.ts';
+import { readCastFile } from './cast/readCastFile.ts';
 import { buildFlatsPng, buildOpenRaster, type HandoffInput } from './handoff/buildOpenRaster.ts';
 import type { OraLayer, OraNode } from './openRaster/OpenRaster.ts';
 import { readOpenRaster } from './openRaster/readOpenRaster.ts';
@@ -266,10 +269,35 @@ describe('cast sheet files', () => {
 
   test('as CSV quote what must be quoted and cannot become formulas', () => {
     expect(castToCsv(sheet).split('\n').slice(0, 4)).toEqual([
-      'scene,group,part,key,colour',
-      'Day,Ana,Hat {1.5},1,#102030',
-      'Day,Ana,"\'=SUM(A1), ""b""",,#9a9a9a',
-      'Day,Ana,Leave empty,,',
+      'scene,group,part,key,colour,notes',
+      'Day,Ana,Hat {1.5},1,#102030,',
+      'Day,Ana,"\'=SUM(A1), ""b""",,#9a9a9a,',
+      'Day,Ana,Leave empty,,,',
     ]);
+  });
+
+  test('come back as they were written, from CSV and from tokens', () => {
+    const fromCsv = readCastFile(castToCsv(sheet));
+    expect(fromCsv.map(({ scene, part, slot, colour }) => [scene, part, slot, colour]).slice(0, 3)).toEqual([
+      ['Day', 'Hat {1.5}', '1', '#102030'],
+      ['Day', '=SUM(A1), "b"', null, '#9a9a9a'],
+      ['Day', 'Leave empty', null, null],
+    ]);
+    expect(readCastFile(castToTokens(sheet)).map(({ scene, group, colour }) => [scene, group, colour])[0]).toEqual([
+      'Day',
+      'Ana',
+      '#102030',
+    ]);
+  });
+
+  test('that are something else say what is missing', () => {
+    expect(() => readCastFile('name;colour\nHat;#fff')).toThrow('must name the columns');
+    expect(() => readCastFile('{"Day": ')).toThrow('is no JSON');
+  });
+
+  test('as PDF have a page for each scene, whatever is written on it', async () => {
+    const bytes = await castToPdf(sheet, 'Kapitel 七');
+    expect(new TextDecoder().decode(bytes.subarray(0, 5))).toBe('%PDF-');
+    expect((await PDFDocument.load(bytes)).getPageCount()).toBe(2);
   });
 });

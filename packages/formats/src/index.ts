@@ -5,3 +5,5 @@ export * from './openRaster/readOpenRaster.ts';
 export * from './openRaster/writeOpenRaster.ts';
 export * from './png/encodeFlatsPng.ts';
 export * from './png/setPngFacts.ts';
+export * from './cast/readCastFile.ts';
+export * from './cast/castToPdf.ts';

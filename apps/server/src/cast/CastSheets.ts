@@ -10,7 +10,14 @@ import {
 import type { StepView } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource, type EntityManager } from 'typeorm';
-import { CastGroupEntity, CastPartEntity, JobEntity, PartColourEntity, SceneEntity } from '../database/entities.ts';
+import {
+  CastGroupEntity,
+  CastPartEntity,
+  JobEntity,
+  PartAliasEntity,
+  PartColourEntity,
+  SceneEntity,
+} from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
 import { appendStep, staleEdit } from '../history/appendStep.ts';
@@ -39,15 +46,30 @@ export class CastSheets {
     for (const { id, name, order } of await manager.findBy(SceneEntity, { jobId })) {
       records.set(`scene/${id}`, { name, order });
     }
-    for (const { id, groupId, name, order, slot, empty, scratch } of await manager.findBy(CastPartEntity, { jobId })) {
-      records.set(`part/${id}`, { groupId, name, order, slot, empty: empty === 1 });
+    for (const one of await manager.findBy(CastPartEntity, { jobId })) {
+      const { id, groupId, name, order, slot, empty, scratch, notes } = one;
+      records.set(`part/${id}`, {
+        groupId,
+        name,
+        order,
+        slot,
+        empty: empty === 1,
+        ...(notes === null ? {} : { notes }),
+      });
       if (scratch !== null) records.set(`scratch/${id}`, scratch);
     }
+    for (const { id, partId } of await manager.findBy(PartAliasEntity, { jobId })) records.set(`alias/${id}`, partId);
     for (const { sceneId, partId, colour } of await manager.findBy(PartColourEntity, { jobId })) {
       records.set(`colour/${sceneId}/${partId}`, colour);
     }
     if (job.palette === 'scratch') records.set('palette', 'scratch');
     return { revision: job.castRevision, records };
+  }
+
+  async nameOf(jobId: string): Promise<string> {
+    const job = await this.dataSource.manager.findOneBy(JobEntity, { id: jobId });
+    if (job === null) throw notFound('job');
+    return job.name;
   }
 
   /**
@@ -111,6 +133,12 @@ function checkWhole(records: Records): void {
         'cast-broken',
         'A colour would be left without its part or scene. Reload the cast sheet and do it again.',
       );
+    } else if (table === 'alias' && !records.has(`part/${String(value)}`) && !records.has(`alias/${String(value)}`)) {
+      throw new DomainError(
+        422,
+        'cast-broken',
+        'A part was merged into one that is deleted by this. Merge it elsewhere first.',
+      );
     } else if (table === 'scratch' && !records.has(`part/${first}`)) {
       throw new DomainError(
         422,
@@ -155,10 +183,15 @@ async function writeRecord(manager: EntityManager, jobId: string, key: string, v
             order: row.order,
             slot: row.slot,
             empty: row.empty ? 1 : 0,
+            notes: row.notes ?? null,
           },
           ['jobId', 'id'],
         );
       }
+      return;
+    case 'alias':
+      if (value === null) await manager.delete(PartAliasEntity, { jobId, id });
+      else await manager.upsert(PartAliasEntity, { jobId, id, partId: value as string }, ['jobId', 'id']);
       return;
     case 'scratch':
       await manager.update(CastPartEntity, { jobId, id }, { scratch: value as string | null });

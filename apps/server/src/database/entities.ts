@@ -110,6 +110,15 @@ export class CastPartEntity {
   @Column('text', { nullable: true }) slot: string | null;
   @Column('integer') empty: number;
   @Column('text', { nullable: true }) scratch: string | null;
+  @Column('text', { nullable: true }) notes: string | null;
+}
+
+/** A part that was merged into another. */
+@Entity('part_alias')
+export class PartAliasEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'part_id' }) partId: string;
 }
 
 @Entity('scene')
@@ -154,6 +163,7 @@ export const ENTITIES = [
   PageSnapshotEntity,
   CastGroupEntity,
   CastPartEntity,
+  PartAliasEntity,
   SceneEntity,
   PartColourEntity,
   HandoffEntity,

@@ -1,3 +1,4 @@
+import { CastFileError } from '@jumble/core';
 import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import { PageFileError } from '@jumble/raster-io';
 import type { Response } from 'express';
@@ -70,6 +71,7 @@ export class ProblemFilter implements ExceptionFilter {
         detail: Array.isArray(message) ? message.join('; ') : (message ?? error.message),
       };
     }
+    if (error instanceof CastFileError) return { status: 422, code: 'cast-file', detail: error.message };
     if (error instanceof RangeError || error instanceof TypeError) {
       if (/^`/.test(error.message)) return { status: 400, code: 'bad-value', detail: error.message };
     }

@@ -126,6 +126,75 @@ describe('undo', () => {
   });
 });
 
+describe('parts that are merged', () => {
+  test('are the other part on every page, in usage and after a restart; undo parts them again', async () => {
+    const { jobId, pageId } = await jobWithPage(server);
+    const load = async (): Promise<Document> =>
+      (await server.ask.get(`/api/jobs/${jobId}/cast`).expect(200)).body as Document;
+    const { revision, records } = await load();
+    const group = records.find(([key]) => key.startsWith('group/'))![0].slice(6);
+    const part = (name: string): object => ({ groupId: group, name, order: 50, slot: null, empty: false });
+    await server.ask
+      .post(`/api/jobs/${jobId}/cast/edits`)
+      .send({
+        baseRevision: revision,
+        label: 'Add two parts',
+        edits: [
+          { key: 'part/coat', value: { ...part('Coat'), notes: 'buttoned' } },
+          { key: 'part/cape', value: part('Cape') },
+        ],
+      })
+      .expect(201);
+    await server.ask
+      .post(`/api/pages/${pageId}/edits`)
+      .send({
+        baseRevision: 0,
+        label: 'Give 1 region to Cape',
+        edits: [{ key: 'fill/30,30', value: { part: 'cape', anchors: [[30, 30]], stamp: 0 } }],
+      })
+      .expect(201);
+    const merge = [
+      { key: 'part/cape', value: null },
+      { key: 'alias/cape', value: 'coat' },
+    ];
+    await server.ask
+      .post(`/api/jobs/${jobId}/cast/edits`)
+      .send({ baseRevision: revision + 1, label: 'Merge Cape into Coat', edits: merge })
+      .expect(201);
+    const after = await load();
+    expect(after.records).toContainEqual(['alias/cape', 'coat']);
+    expect(after.records.find(([key]) => key === 'part/coat')![1]).toMatchObject({ notes: 'buttoned' });
+    const usage = (await server.ask.get(`/api/jobs/${jobId}/cast/usage`).expect(200)).body as {
+      partId: string;
+      pages: { places: number }[];
+    }[];
+    expect(usage.find((one) => one.partId === 'coat')!.pages.map((page) => page.places)).toEqual([1]);
+    // The part that others were merged into cannot go while they mean it.
+    await server.ask
+      .post(`/api/jobs/${jobId}/cast/edits`)
+      .send({ baseRevision: revision + 2, label: 'Delete Coat', edits: [{ key: 'part/coat', value: null }] })
+      .expect(422);
+    await server.ask.post(`/api/pages/${pageId}/history`).send({ direction: 'undo' }).expect(201);
+    expect((await load()).records.map(([key]) => key)).toContain('part/cape');
+  });
+
+  test('of a file come in as one step, or not at all', async () => {
+    const { jobId } = await jobWithPage(server);
+    const text = 'scene,group,part,key,colour\nDay,Tram,Body,,#aa4400\nDay,Tram,Roof,,#553300\n';
+    const { body } = await server.ask.post(`/api/jobs/${jobId}/cast/import`).send({ text }).expect(201);
+    expect((body as { step: { label: string } }).step.label).toBe('Import a cast file');
+    const before = (await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document;
+    const bad = await server.ask
+      .post(`/api/jobs/${jobId}/cast/import`)
+      .send({ text: `${text}Day,Tram,Body,,#zzzzzz\n` })
+      .expect(422);
+    expect((bad.body as { detail: string }).detail).toContain('Line 4');
+    expect(((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).revision).toBe(before.revision);
+    const pdf = await server.ask.get(`/api/jobs/${jobId}/cast/sheet.pdf`).expect(200);
+    expect(pdf.headers['content-type']).toBe('application/pdf');
+  });
+});
+
 describe('the cast sheet', () => {
   const change = (jobId: string, edits: object[]) =>
     server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Change', edits });

@@ -1,6 +1,7 @@
 import {
   MAIN_INK,
   ownSolids,
+  partFinder,
   planParts,
   readCastSheet,
   readPageDocument,
@@ -15,6 +16,8 @@ import type { PageInput } from '../workers/tasks.ts';
 /** What a worker needs to know of a page as it stands. */
 export function pageInput(page: PageEntity, pageRecords: Records, castRecords: Records, files: FileStore): PageInput {
   const document = readPageDocument(pageRecords);
+  const sheet = readCastSheet(castRecords);
+  const partOf = partFinder(sheet);
   return {
     greyPath: files.pathOf('grey', page.greyHash),
     width: page.width,
@@ -31,7 +34,8 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     panels: document.panels,
     scene: document.scene,
     trap: document.trap,
-    fills: [...document.fills],
-    groups: planParts(readCastSheet(castRecords), scenesShown(document)),
+    // Parts that were merged go by the part they became.
+    fills: [...document.fills].map(([key, fill]) => [key, { ...fill, part: partOf(fill.part) ?? fill.part }]),
+    groups: planParts(sheet, scenesShown(document)),
   };
 }

@@ -105,7 +105,9 @@ async function handoffInput(
 ): Promise<HandoffInput & { filledCount: number }> {
   const survey = await surveyOf(page);
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
-  const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) => known.has(part));
+  const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) =>
+    known.has(part) ? part : null,
+  );
   const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
   return {
     survey,

@@ -3,8 +3,8 @@ import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { tones } from '../theme.ts';
 import { areaText, durationText, lengthText } from './measures.ts';
-import type { BenchState } from './state/benchState.ts';
-import { useBenchState } from './state/benchContext.ts';
+import { SHOW_MODES, type BenchState, type ShowMode } from './state/benchState.ts';
+import { useBench, useBenchState } from './state/benchContext.ts';
 
 /** What is under the pointer, measured; zoom; the time running here. */
 export function Readout(): ReactNode {
@@ -36,10 +36,46 @@ export function Readout(): ReactNode {
       <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }} data-testid="readout">
         {under}
       </Box>
+      <Shown />
       <Box sx={{ color: tones.quiet }}>{pageFacts}</Box>
       <Box sx={{ width: 60, textAlign: 'right' }}>{Math.round(scale * 1000) / 10} %</Box>
       <Box sx={{ width: 84, textAlign: 'right', color: tones.quiet }}>here {durationText(seconds)}</Box>
     </Box>
+  );
+}
+
+const SHOW_WORDS: Record<ShowMode, string> = {
+  all: 'all',
+  flats: 'flats without ink',
+  ink: 'ink without flats',
+  part: 'the chosen part alone',
+  missing: 'what is missing, loud',
+};
+
+/** What of the page is shown; a backslash goes on to the next. */
+function Shown(): ReactNode {
+  const bench = useBench();
+  const show = useBenchState((state) => state.show);
+  return (
+    <label>
+      Show{' '}
+      <select
+        value={show}
+        onChange={(event) => {
+          bench.setShow(event.target.value as ShowMode);
+          // The keys of the bench work on.
+          event.target.blur();
+        }}
+        title="Next: \\"
+        style={{ font: 'inherit', border: 'none', background: 'transparent' }}
+      >
+        {SHOW_MODES.map((mode) => (
+          <option key={mode} value={mode}>
+            {SHOW_WORDS[mode]}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 

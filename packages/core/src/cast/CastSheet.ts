@@ -1,3 +1,5 @@
+import { ciede2000 } from '../colour/ciede2000.ts';
+import { labOf } from '../colour/lab.ts';
 import { parseColour } from '../colour/hex.ts';
 import type { Json, RecordEdit, Records } from '../page/records.ts';
 
@@ -18,6 +20,8 @@ export interface CastPart {
   readonly slot: string | null;
   /** "Leave empty": counts as decided and prints nothing. */
   readonly empty: boolean;
+  /** What the colourist or the lead says of it; absent for none. */
+  readonly notes?: string;
 }
 
 export interface CastScene {
@@ -35,6 +39,8 @@ export interface CastSheet {
   readonly colours: ReadonlyMap<string, ReadonlyMap<string, string>>;
   /** Part id to its loud colour. */
   readonly scratch: ReadonlyMap<string, string>;
+  /** Ids of parts that were merged into another, with that one's: earlier pages follow. */
+  readonly aliases: ReadonlyMap<string, string>;
   /** Which colours are shown and handed off. */
   readonly palette: 'scene' | 'scratch';
 }
@@ -51,12 +57,14 @@ export function readCastSheet(records: Records): CastSheet {
   const scenes: CastScene[] = [];
   const colours = new Map<string, Map<string, string>>();
   const scratch = new Map<string, string>();
+  const aliases = new Map<string, string>();
   for (const [key, value] of records) {
     const [table, id, second] = key.split('/') as [string, string, string];
     if (table === 'group') groups.push({ id, ...(value as object) } as CastGroup);
     else if (table === 'part') parts.push({ id, ...(value as object) } as CastPart);
     else if (table === 'scene') scenes.push({ id, ...(value as object) } as CastScene);
     else if (table === 'scratch') scratch.set(id, value as string);
+    else if (table === 'alias') aliases.set(id, value as string);
     else if (table === 'colour') {
       let ofScene = colours.get(id);
       if (ofScene === undefined) colours.set(id, (ofScene = new Map()));
@@ -75,6 +83,7 @@ export function readCastSheet(records: Records): CastSheet {
     scenes,
     colours,
     scratch,
+    aliases,
     palette: records.get('palette') === 'scratch' ? 'scratch' : 'scene',
   };
 }
@@ -122,9 +131,47 @@ export function dropPart(sheet: CastSheet, partId: string): RecordEdit[] {
   return edits;
 }
 
+/** Which part an id means now: its own, the one it was merged into, or none any more. */
+export function partFinder(sheet: Pick<CastSheet, 'parts' | 'aliases'>): (id: string) => string | null {
+  const known = new Set(sheet.parts.map((part) => part.id));
+  return (id) => {
+    let now = id;
+    // Merges of merges are followed; a ring of them means nothing.
+    for (let k = 0; k <= sheet.aliases.size; k++) {
+      if (known.has(now)) return now;
+      const next = sheet.aliases.get(now);
+      if (next === undefined) return null;
+      now = next;
+    }
+    return null;
+  };
+}
+
+/** The edits that merge a part into another: its regions on every page become the other's. */
+export function mergeParts(sheet: CastSheet, from: string, into: string): RecordEdit[] {
+  const edits = dropPart(sheet, from);
+  for (const [id, target] of sheet.aliases) if (target === from) edits.push({ key: `alias/${id}`, value: into });
+  edits.push({ key: `alias/${from}`, value: into });
+  return edits;
+}
+
+/** Two colours nearer than this (CIEDE2000) are hard to tell apart. */
+export const NEAR_COLOURS = 2;
+
+/** Parts whose colour in a scene comes nearer to this colour than {@link NEAR_COLOURS}, itself left out. */
+export function nearColours(sheet: CastSheet, sceneId: string, partId: string, colour: string): CastPart[] {
+  const lab = labOf(parseColour(colour));
+  const ofScene = sheet.colours.get(sceneId);
+  return sheet.parts.filter((part) => {
+    const other = part.empty || part.id === partId ? undefined : ofScene?.get(part.id);
+    return other !== undefined && ciede2000(lab, labOf(parseColour(other))) < NEAR_COLOURS;
+  });
+}
+
 const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch)/${ID}|colour/${ID}/${ID})$`);
+const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
 const MAX_NAME = 80;
+export const MAX_NOTES = 1000;
 
 /**
  * Checks an edit of the cast sheet that came from outside.
@@ -141,6 +188,9 @@ export function checkCastEdit({ key, value }: RecordEdit): void {
     if (value !== 'scene' && value !== 'scratch') {
       throw new TypeError('`palette` must be scene or scratch');
     }
+  } else if (table === 'alias') {
+    if (typeof value !== 'string' || !new RegExp(`^${ID}$`).test(value))
+      throw new TypeError(`\`${key}\` must be the id of a part`);
   } else if (table === 'colour' || table === 'scratch') {
     if (typeof value !== 'string') throw new TypeError(`\`${key}\` must be a colour like #a0b1c2`);
     parseColour(value);
@@ -161,6 +211,8 @@ function checkPartFields(key: string, row: { readonly [key: string]: Json }): vo
   if (typeof row.groupId !== 'string' || !new RegExp(`^${ID}$`).test(row.groupId)) {
     throw new TypeError(`\`${key}.groupId\` must be the id of a group`);
   }
+  if (row.notes !== undefined && (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES))
+    throw new RangeError(`\`${key}.notes\` must have at most ${MAX_NOTES} characters`);
   if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);
   if (row.slot !== null && !(typeof row.slot === 'string' && /^[a-z0-9]$/.test(row.slot))) {
     throw new TypeError(`\`${key}.slot\` must be one letter or digit, or null`);

@@ -12,7 +12,7 @@ const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };
 // Three rooms side by side; in the second drawing the wall between the first two is gone.
 const rooms = surveyPage(textGrid(['..#..#..', '..#..#..', '..#..#..']), KEEP_ALL);
 const joined = surveyPage(textGrid(['.....#..', '.....#..', '.....#..']), KEEP_ALL);
-const knows = (part: string): boolean => part !== 'gone';
+const knows = (part: string): string | null => (part === 'gone' ? null : part === 'merged' ? 'coat' : part);
 
 function give(survey: typeof rooms, records: Records, regions: number[], part: string | null, stamp: number): Records {
   const { fills } = readPageDocument(records);
@@ -68,6 +68,10 @@ describe('fills', () => {
 
   test('of a part that is no more count as none', () => {
     expect(partsOf(rooms, give(rooms, new Map(), [0], 'gone', 1))).toEqual([null, null, null]);
+  });
+
+  test('of a part that was merged into another show that one', () => {
+    expect(partsOf(rooms, give(rooms, new Map(), [0], 'merged', 1))).toEqual(['coat', null, null]);
   });
 
   test('find no region on ink or outside the page', () => {

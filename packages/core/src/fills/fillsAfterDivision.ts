@@ -16,7 +16,7 @@ export function fillsAfterDivision(
   /** Region of the old division at a pixel index of paper, or -1. */
   regionBefore: (at: number) => number,
 ): RecordEdit[] {
-  const now = resolveFills(after, fills, () => true);
+  const now = resolveFills(after, fills, (part) => part);
   const changed = new Map<string, Fill>();
   for (let region = 0; region < after.regions.count; region++) {
     if (now.partOfRegion[region] !== null) continue;
@@ -39,7 +39,7 @@ export function fillsAcrossClosures(
   drawn: ReadonlySet<string>,
   fills: ReadonlyMap<string, Fill>,
 ): RecordEdit[] {
-  const now = resolveFills(after, fills, () => true);
+  const now = resolveFills(after, fills, (part) => part);
   const changed = new Map<string, Fill>();
   for (const closure of after.closures) {
     if (!drawn.has(closure.key) || closure.regions[0] === closure.regions[1]) continue;

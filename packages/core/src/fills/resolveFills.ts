@@ -20,12 +20,12 @@ export interface ResolvedFills {
 /**
  * Finds the region of each anchor. An anchor that falls on ink or outside the page sleeps; where
  * several fills meet in a region the latest shows and the conflict is listed. A fill whose part
- * `knows` does not accept counts as none.
+ * `partOf` does not know counts as none.
  */
 export function resolveFills(
   survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
   fills: ReadonlyMap<string, Fill>,
-  knows: (part: string) => boolean,
+  partOf: (part: string) => string | null,
 ): ResolvedFills {
   const { width, height, field, regions } = survey;
   const partOfRegion: (string | null)[] = new Array<string | null>(regions.count).fill(null);
@@ -36,6 +36,7 @@ export function resolveFills(
   const looks = new Map<number, FillLook>();
   let filledCount = 0;
   for (const [key, fill] of fills) {
+    const part = partOf(fill.part);
     let awake = false;
     for (const [x, y] of fill.anchors) {
       if (x >= width || y >= height) continue;
@@ -46,13 +47,13 @@ export function resolveFills(
       const held = fillsOfRegion.get(region);
       if (held === undefined) fillsOfRegion.set(region, [key]);
       else if (held.at(-1) !== key) held.push(key);
-      if (!knows(fill.part)) continue;
+      if (part === null) continue;
       const before = partOfRegion[region]!;
       if (before === null) filledCount++;
-      else if (before !== fill.part) conflicts.add(region);
+      else if (before !== part) conflicts.add(region);
       if (fill.stamp >= stampOfRegion[region]!) {
         stampOfRegion[region] = fill.stamp;
-        partOfRegion[region] = fill.part;
+        partOfRegion[region] = part;
         if (fill.look === undefined) looks.delete(region);
         else looks.set(region, fill.look);
       }

@@ -45,7 +45,7 @@ export function solveMarks(
         survey,
         borders: measureBorders(field, base.runs, cellCount, width, height),
         marks,
-        heldParts: resolveFills(survey, byHand, () => true).partOfRegion,
+        heldParts: resolveFills(survey, byHand, (part) => part).partOfRegion,
         within: within === null ? null : Uint8Array.from(regions.anchor, (at) => (within(at) ? 1 : 0)),
       },
       options,
@@ -81,7 +81,7 @@ export function editsOfSpread(
     if (fill.by === 'mark') edits.set(key, null);
     else byHand.set(key, fill);
   }
-  const held = resolveFills(survey, byHand, () => true).partOfRegion;
+  const held = resolveFills(survey, byHand, (part) => part).partOfRegion;
   const looks = new Map(spread.looks.map(({ cell, why }) => [cell, why]));
   for (const [name, cells] of groupCells(survey, spread, looks)) {
     const { region, part, why } = name;

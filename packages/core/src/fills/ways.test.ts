@@ -123,7 +123,7 @@ function spread(open: OpenSurvey, marks: readonly Mark[], records: Records = new
   const solved = solveMarks(open, document);
   const after = readPageDocument(applyEdits(marked, editsOfSpread(document, solved, 1)).records);
   const { survey } = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
-  const { partOfRegion, looks } = resolveFills(survey, after.fills, () => true);
+  const { partOfRegion, looks } = resolveFills(survey, after.fills, (part) => part);
   const at = (x: number, y: number): string | null =>
     partOfRegion[survey.regions.ofCell[survey.field[y * survey.width + x]!]!] ?? null;
   const lookAt = (x: number, y: number): string | undefined =>

@@ -165,9 +165,9 @@ describe('fills', () => {
     const key = survey.closures.find((one) => one.accepted)!.key;
     const open = ruleSurvey(survey, survey.maxGapPx, new Map([[key, 'open']]));
     const fills = given(INSIDE);
-    const before = resolveFills(open, fills, () => true);
+    const before = resolveFills(open, fills, (part) => part);
     const edits = fillsAfterDivision(before, survey, fills, (at) => open.regions.ofCell[open.field[at]!]!);
-    const after = resolveFills(survey, apply(fills, edits), () => true);
+    const after = resolveFills(survey, apply(fills, edits), (part) => part);
     expect(after.partOfRegion[regionAt(survey, ...INSIDE)!]).toBe('coat');
     expect(after.partOfRegion[regionAt(survey, ...OUTSIDE)!]).toBe('coat');
   });
@@ -182,7 +182,11 @@ describe('fills', () => {
     const key = '150,20-150,180';
     const survey = surveyPage(art, DEFAULT_PREP, { drawn: [key] });
     const fills = given([80, 100]);
-    const after = resolveFills(survey, apply(fills, fillsAcrossClosures(survey, new Set([key]), fills)), () => true);
+    const after = resolveFills(
+      survey,
+      apply(fills, fillsAcrossClosures(survey, new Set([key]), fills)),
+      (part) => part,
+    );
     expect(after.partOfRegion[regionAt(survey, 220, 100)!]).toBe('coat');
   });
 });

@@ -43,10 +43,11 @@ export function castToCsv(sheet: CastSheet): string {
       group: group.get(part.groupId) ?? '',
       part: part.name,
       key: part.slot ?? '',
+      notes: part.notes ?? '',
       colour: part.empty ? '' : (sheet.colours.get(scene.id)?.get(part.id) ?? UNSET_COLOUR),
     })),
   );
-  const fields = ['scene', 'group', 'part', 'key', 'colour'];
+  const fields = ['scene', 'group', 'part', 'key', 'colour', 'notes'];
   // Names from outside must not turn into formulas when the file is opened in a spreadsheet.
   return `${Papa.unparse({ fields, data: rows }, { escapeFormulae: true, newline: '\n' })}\n`;
 }

@@ -6,6 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { CastFiles } from './CastFiles.tsx';
 import { GroupDialog } from './GroupDialog.tsx';
 import { PartDialog, type PartDraft } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
@@ -101,6 +102,7 @@ export function CastPanel(): ReactNode {
         <Button startIcon={<AddIcon />} sx={{ ml: 0.75, mt: 1 }} onClick={() => setNaming({ id: null, name: '' })}>
           Character, prop or set
         </Button>
+        <CastFiles />
       </Box>
       {draft !== null && (
         <PartDialog

@@ -1,4 +1,6 @@
-import { dropPart, editColour, editPart, type CastPart, type CastSheet } from '@jumble/core';
+import type { PartUsageView } from '@jumble/contracts';
+import { dropPart, editColour, editPart, mergeParts, nearColours, type CastPart, type CastSheet } from '@jumble/core';
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -9,10 +11,14 @@ import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { HexColorPicker } from 'react-colorful';
+import useSWR from 'swr';
+import { getJson } from '../../api/http.ts';
 import { AskOnce } from '../../notices/AskOnce.tsx';
-import { useBench } from '../state/benchContext.ts';
+import { useBench, useBenchState } from '../state/benchContext.ts';
+import { colourNumbers, readColour } from './readColour.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
 
 /** A part as it is being changed. */
@@ -35,15 +41,21 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
   const bench = useBench();
   const [part, setPart] = useState(draft);
   const [asking, setAsking] = useState(false);
+  const [typed, setTyped] = useState<string | null>(null);
+  const [mergeInto, setMergeInto] = useState<string | null>(null);
+  const target = cast.parts.find((one) => one.id === mergeInto);
   const sceneId = scene ?? cast.scenes[0]?.id ?? null;
   const sceneName = cast.scenes.find((one) => one.id === sceneId)?.name ?? '';
   const problems = problemsOf(part, cast);
+  const near =
+    problems.colour !== null || part.empty || sceneId === null ? [] : nearColours(cast, sceneId, part.id, part.colour);
   const change = (fields: Partial<PartDraft>): void => setPart({ ...part, ...fields });
 
   const save = (): void => {
-    const { colour, isNew, ...fields } = part;
+    const { colour, isNew, notes, ...fields } = part;
     const name = part.name.trim();
-    const edits = [editPart({ ...fields, name })];
+    const said = notes?.trim() ?? '';
+    const edits = [editPart({ ...fields, name, ...(said === '' ? {} : { notes: said }) })];
     if (!part.empty && sceneId !== null && (isNew || colour !== draft.colour || draft.empty))
       edits.push(editColour(sceneId, part.id, colour));
     bench.changeCast(isNew ? `Add the part ${name}` : `Change the part ${name}`, edits);
@@ -90,6 +102,14 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
               error={problems.slot !== null}
               helperText={problems.slot ?? 'One letter or digit that chooses it'}
             />
+            <TextField
+              label="Notes"
+              multiline
+              maxRows={4}
+              value={part.notes ?? ''}
+              onChange={(event) => change({ notes: event.target.value })}
+              slotProps={{ htmlInput: { maxLength: 1000 } }}
+            />
             <FormControlLabel
               control={<Checkbox checked={part.empty} onChange={(event) => change({ empty: event.target.checked })} />}
               label="Leave empty: decided, but prints nothing"
@@ -111,10 +131,14 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
             />
             <TextField
               label={`Colour (${sceneName})`}
-              value={part.colour}
-              onChange={(event) => change({ colour: event.target.value.trim().toLowerCase() })}
+              value={typed ?? part.colour}
+              onChange={(event) => {
+                setTyped(event.target.value);
+                change({ colour: readColour(event.target.value) ?? event.target.value });
+              }}
+              onBlur={() => setTyped(null)}
               error={problems.colour !== null}
-              helperText={problems.colour ?? ' '}
+              helperText={problems.colour ?? '#hex, R G B, hsl(…) or cmyk C M Y K'}
             />
             <Box
               sx={{
@@ -123,9 +147,34 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
                 border: '1px solid rgba(0,0,0,0.35)',
               }}
             />
+            {problems.colour === null && <Numbers colour={part.colour} />}
+            {near.length > 0 && (
+              <Alert severity="warning" sx={{ py: 0 }}>
+                Hardly told apart from {near.map((one) => one.name).join(', ')}.
+              </Alert>
+            )}
           </Box>
         </DialogContent>
+        {!draft.isNew && <Usage partId={draft.id} />}
         <DialogActions>
+          {!draft.isNew && (
+            <TextField
+              select
+              size="small"
+              label="Merge into"
+              value=""
+              onChange={(event) => setMergeInto(event.target.value)}
+              sx={{ width: 150 }}
+            >
+              {cast.parts
+                .filter((one) => one.id !== draft.id)
+                .map((one) => (
+                  <MenuItem key={one.id} value={one.id}>
+                    {cast.groups.find((group) => group.id === one.groupId)?.name}: {one.name}
+                  </MenuItem>
+                ))}
+            </TextField>
+          )}
           {!draft.isNew && (
             <Button color="error" sx={{ mr: 'auto' }} onClick={() => setAsking(true)}>
               Delete the part
@@ -148,7 +197,51 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
           onClose();
         }}
       />
+      <AskOnce
+        open={mergeInto !== null}
+        title={`Merge "${draft.name}" into "${target?.name ?? ''}"?`}
+        text={`Every region of the job that has ${draft.name} becomes ${target?.name ?? ''}, on earlier pages too; its own colours go. Undo brings it back.`}
+        action="Merge"
+        onClose={() => setMergeInto(null)}
+        onConfirm={() => {
+          bench.changeCast(`Merge ${draft.name} into ${target?.name ?? ''}`, mergeParts(cast, draft.id, mergeInto!));
+          bench.choosePart(mergeInto!);
+          onClose();
+        }}
+      />
     </Dialog>
+  );
+}
+
+/** The colour in the numbers a printer and a painter use. */
+function Numbers({ colour }: { readonly colour: string }): ReactNode {
+  const { rgb, hsl, cmyk } = colourNumbers(colour);
+  return (
+    <Typography variant="caption" color="text.secondary" component="p" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+      RGB {rgb}
+      <br />
+      HSL {hsl}
+      <br />
+      CMYK {cmyk}
+    </Typography>
+  );
+}
+
+/** Pages of the job where a part is used. */
+function Usage({ partId }: { readonly partId: string }): ReactNode {
+  const jobId = useBenchState((state) => state.page?.jobId ?? null);
+  const { data } = useSWR<PartUsageView[]>(jobId === null ? null : `/api/jobs/${jobId}/cast/usage`, getJson, {
+    revalidateOnFocus: false,
+  });
+  const pages = data?.find((one) => one.partId === partId)?.pages;
+  return (
+    <Typography variant="caption" color="text.secondary" sx={{ px: 3, pb: 1 }}>
+      {pages === undefined
+        ? 'Where it is used is counted …'
+        : pages.length === 0
+          ? 'Used on no page yet.'
+          : `Used on ${pages.map(({ name, places }) => `${name} (${places})`).join(', ')}.`}
+    </Typography>
   );
 }
 

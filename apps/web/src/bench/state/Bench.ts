@@ -28,13 +28,20 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
 import { OPEN, type ViewOptions } from '../engine/messages.ts';
-import { INITIAL, regionsInPanel, type BenchState, type FlatsState, type StageName } from './benchState.ts';
+import {
+  INITIAL,
+  regionsInPanel,
+  type BenchState,
+  type FlatsState,
+  type ShowMode,
+  type StageName,
+} from './benchState.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
 import { readFrom } from './readFrom.ts';
-import { summarise } from './summarise.ts';
+import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
 
@@ -218,6 +225,13 @@ export class Bench {
     this.refresh();
   }
 
+  /** Shows all of the page, or a part of it alone. */
+  setShow(show: ShowMode): void {
+    this.set({ show });
+    this.setOptions({ showInk: show !== 'flats', showFlats: show !== 'ink' });
+    this.refresh();
+  }
+
   /** Takes regions that were divided anew; `by` says by what, when it is decided and no preview. */
   showSurvey(survey: Survey, by?: string, refresh = true): void {
     if (this.closed) return;
@@ -329,7 +343,7 @@ export class Bench {
       regionsOfPart,
       current: current !== null && current < survey.regions.count ? current : null,
     });
-    this.engine.paint(colours, trapDepth2(page.trap));
+    this.engine.paint(shownColours(this.state.show, colours, resolved, this.state.partId), trapDepth2(page.trap));
     this.sendPoint();
     this.panels.refresh();
     this.lineArt.list();
@@ -360,6 +374,7 @@ export class Bench {
 
   choosePart(partId: string): void {
     this.set({ partId });
+    if (this.state.show === 'part') this.refresh();
     this.sendPoint();
   }
 
@@ -456,6 +471,12 @@ export class Bench {
 
   changeCast(label: string, edits: readonly RecordEdit[]): void {
     this.castSync?.push({ label, edits });
+  }
+
+  /** Takes a step of the cast sheet that the server made by itself. */
+  takeCastStep(step: StepView): void {
+    this.set({ history: [...this.state.history, step] });
+    this.castSync?.accept(step);
   }
 
   /** Gives every part of the job a loud colour unlike those it touches on this page. */

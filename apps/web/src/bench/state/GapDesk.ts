@@ -326,7 +326,7 @@ export class GapDesk {
       const fills =
         by.drawn.join() === drawnBefore
           ? fillsAfterDivision(
-              resolveFills(before, given, () => true),
+              resolveFills(before, given, (part) => part),
               after,
               given,
               (at) => regionOfPixel(before, at),

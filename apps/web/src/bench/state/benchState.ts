@@ -23,6 +23,10 @@ import type { Clash } from './SyncQueue.ts';
 /** The stages there are. */
 export type StageName = 'lineart' | 'gaps' | 'flats' | 'handoff';
 
+/** What of the page is shown: all, flats alone, ink alone, the chosen part alone, or what is missing, loud. */
+export const SHOW_MODES = ['all', 'flats', 'ink', 'part', 'missing'] as const;
+export type ShowMode = (typeof SHOW_MODES)[number];
+
 /** The ways to fill. */
 export type FillWay = 'sweep' | 'surround' | 'marks' | 'key';
 export const FILL_WAYS: readonly FillWay[] = ['sweep', 'surround', 'marks', 'key'];
@@ -103,6 +107,7 @@ export interface BenchState {
   readonly comparing: boolean;
   readonly stage: StageName;
   readonly flats: FlatsState;
+  readonly show: ShowMode;
   readonly partId: string | null;
   readonly hovered: number | null;
   /** Page point under the pointer. */
@@ -149,6 +154,7 @@ export const INITIAL: BenchState = {
   pointing: null,
   comparing: false,
   stage: 'flats',
+  show: 'all',
   flats: {
     way: 'sweep',
     share: 0.9,

@@ -1,5 +1,14 @@
-import { resolveFills, type CastSheet, type PageDocument, type ResolvedFills, type Survey } from '@jumble/core';
+import {
+  partFinder,
+  resolveFills,
+  rgbaWord,
+  type CastSheet,
+  type PageDocument,
+  type ResolvedFills,
+  type Survey,
+} from '@jumble/core';
 import { OPEN } from '../engine/messages.ts';
+import type { ShowMode } from './benchState.ts';
 
 /** Who has which region, and what is left. */
 export interface PageSummary {
@@ -25,8 +34,7 @@ export function summarise(
   words: readonly ReadonlyMap<string, number>[],
   sceneOfRegion: Int32Array,
 ): PageSummary {
-  const known = new Set(cast.parts.map((part) => part.id));
-  const resolved = resolveFills(survey, page.fills, (part) => known.has(part));
+  const resolved = resolveFills(survey, page.fills, partFinder(cast));
   const openRegions: number[] = [];
   const regionsOfPart = new Map<string, number>();
   const colours = new Uint32Array(survey.regions.count);
@@ -40,4 +48,21 @@ export function summarise(
   openRegions.sort(largestFirst);
   const lookRegions = [...resolved.looks.keys()].sort(largestFirst);
   return { resolved, openRegions, lookRegions, regionsOfPart, colours };
+}
+
+/** Regions that are not looked at now stand back: nearly white. */
+const FADED = rgbaWord(0xf0f0ee);
+/** Loud, and unlike any paper: what is missing when nothing else is looked at. */
+const LOUD = rgbaWord(0xff2fd0);
+
+/** The colours of regions in a way of showing the page. */
+export function shownColours(
+  show: ShowMode,
+  colours: Uint32Array,
+  { partOfRegion }: ResolvedFills,
+  partId: string | null,
+): Uint32Array {
+  if (show === 'part') return colours.map((colour, region) => (partOfRegion[region] === partId ? colour : FADED));
+  if (show === 'missing') return colours.map((_, region) => (partOfRegion[region] === null ? LOUD : FADED));
+  return colours;
 }

@@ -100,7 +100,7 @@ export class FakeBench implements GapPorts, FlatsPorts {
     this.store.setState({
       survey,
       document: readPageDocument(this.records),
-      resolved: resolveFills(survey, new Map(), () => true),
+      resolved: resolveFills(survey, new Map(), (part) => part),
       openGaps: gapsToRule(survey.closures),
       view: { x: 0, y: 0, scale: 1, width: art.width, height: art.height },
       page: { id: 'p', jobId: 'j', name: 'Page', dpi: 300, width: art.width, height: art.height } as BenchState['page'],
@@ -182,7 +182,7 @@ export class FakeBench implements GapPorts, FlatsPorts {
 
   refresh(): void {
     const { survey, document: page } = this.state;
-    this.store.setState({ resolved: resolveFills(survey!, page!.fills, () => true) });
+    this.store.setState({ resolved: resolveFills(survey!, page!.fills, (part) => part) });
     this.flats.draw();
   }
 

@@ -129,7 +129,7 @@ export class FakeDrawing implements LineArtPorts {
     const page = readPageDocument(this.records);
     this.opened = openSurvey(this.art, page.prep, { solids: ownSolids(page) });
     const { survey } = this.opened;
-    this.store.setState({ document: page, survey, resolved: resolveFills(survey, page.fills, () => true) });
+    this.store.setState({ document: page, survey, resolved: resolveFills(survey, page.fills, (part) => part) });
   }
 }
 
