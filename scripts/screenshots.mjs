@@ -1,5 +1,5 @@
 // Takes the pictures of docs/screenshots from the demo data, in the real interface.
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -69,9 +69,65 @@ async function pointAt(x, y) {
   await page.mouse.move(box.x + (x - view.x) * view.scale, box.y + (y - view.y) * view.scale);
 }
 
+/** Draws a loop without letting go. */
+async function loop([first, ...rest]) {
+  await pointAt(...first);
+  await page.mouse.down();
+  for (const point of rest) {
+    await pointAt(...point);
+    await page.waitForTimeout(60);
+  }
+}
+/** What the bench's scripted flatter draws, and the key it is given, made by the loader for TypeScript. */
+function fromBench(what, number) {
+  const { stdout, status } = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', join(root, 'bench', 'src', 'flats', 'printSample.ts'), what, String(number)],
+    { cwd: root, maxBuffer: 64e6 },
+  );
+  if (status !== 0) throw new Error(`The ${what} could not be made.`);
+  return stdout;
+}
+const roughMarks = (number) => JSON.parse(String(fromBench('marks', number)));
+const keyPng = (number) => Buffer.from(String(fromBench('key', number)), 'base64');
+
 try {
   await shoot('desk', () => page.goto(address));
   await shoot('job', () => page.goto(`${address}/jobs/${job.id}`));
+  await shoot('surround', async () => {
+    await open(2, 'flats');
+    await page.keyboard.press('Shift+2');
+    await page.keyboard.press('2');
+    await loop([
+      [1000, 480],
+      [780, 700],
+      [820, 980],
+      [1000, 1020],
+      [1060, 800],
+      [1050, 560],
+    ]);
+  });
+  if (wanted.length === 0 || wanted.includes('surround')) await page.mouse.up();
+  await shoot('marks', async () => {
+    await open(2, 'flats');
+    const marks = await roughMarks(2);
+    await page.evaluate(async (list) => {
+      const { flats } = window.jumbleBench;
+      flats.setWay('marks');
+      for (const mark of list) flats.addMark(mark);
+      await flats.spread();
+    }, marks);
+  });
+  await shoot('key', async () => {
+    await open(2, 'flats');
+    await page.keyboard.press('Control+z');
+    await page.waitForFunction(() => window.jumbleBench.state.openRegions.length > 700);
+    await page.keyboard.press('Shift+4');
+    await page
+      .getByLabel('Colour key')
+      .setInputFiles({ name: 'page 2, key.png', mimeType: 'image/png', buffer: await keyPng(2) });
+    await page.getByText(/The page explains/).waitFor();
+  });
   await shoot('flats', async () => {
     await open(1, 'flats');
     await page.keyboard.press('.');

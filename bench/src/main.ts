@@ -1,14 +1,16 @@
 import { measureLineArt } from './lineart/measureLineArt.ts';
+import { measureFlats } from './flats/measureFlats.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
 import { measureInterface } from './measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|lineart|gaps|interface]`: everything, or one part. */
+/** `npm run bench [kernels|lineart|gaps|flats|interface]`: everything, or one part. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
   ['lineart', measureLineArt],
   ['gaps', measureGaps],
+  ['flats', measureFlats],
   ['interface', measureInterface],
 ];
 const wanted = process.argv[2];

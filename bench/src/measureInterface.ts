@@ -38,6 +38,8 @@ export async function measureInterface(): Promise<{ title: string; rows: Row[] }
     const clicks = await clickLatencies(page);
     const pan = await framesPerSecond(page, 'pan');
     const zoom = await framesPerSecond(page, 'zoom');
+    const loops = await loopLatencies(page);
+    const { spreadMs, keyMs, regions } = await timeMarksAndKey(page);
     const tabMb = largestRenderer(browserPid()) / MB;
     const { peakMb, seconds } = await handoff(address, pageId, server.pid!);
     return {
@@ -52,6 +54,21 @@ export async function measureInterface(): Promise<{ title: string; rows: Row[] }
           target: { most: 50 },
           note: `${clicks.length} clicks`,
         },
+        {
+          what: 'a loop: pointer move to the next frame, p95',
+          value: quantile(loops, 0.95),
+          unit: 'ms',
+          target: { most: 50 },
+          note: `${loops.length} moves round most of the page`,
+        },
+        {
+          what: 'spreading marks over the page',
+          value: spreadMs,
+          unit: 'ms',
+          target: { most: 1000 },
+          note: `to the regions, divided; ${regions} regions`,
+        },
+        { what: 'laying and reading a key', value: keyMs, unit: 'ms', target: { most: 1500 } },
         { what: 'panning', value: pan, unit: 'frames/s', target: { least: 30 } },
         { what: 'zooming', value: zoom, unit: 'frames/s', target: { least: 30 } },
         { what: 'memory of the tab', value: tabMb, unit: 'MB', target: { most: 900 } },
@@ -134,6 +151,79 @@ async function clickLatencies(page: Page): Promise<number[]> {
   }
   await page.waitForTimeout(500);
   return page.evaluate(() => (window as unknown as { benchSamples: number[] }).benchSamples);
+}
+
+/** From real pointer moves of a loop round most of the page to the frame that shows what it takes. */
+async function loopLatencies(page: Page): Promise<number[]> {
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Shift+2');
+  await page.evaluate(() => {
+    const bench = window.jumbleBench as unknown as {
+      engine: { overlay: (...args: unknown[]) => number };
+      whenPresented: (seq: number) => Promise<number>;
+    };
+    const overlay = bench.engine.overlay.bind(bench.engine);
+    const samples: number[] = [];
+    Object.assign(window, { loopSamples: samples });
+    let moved: number | null = null;
+    window.addEventListener('pointermove', (event) => (moved = event.timeStamp), true);
+    bench.engine.overlay = (...args: unknown[]) => {
+      const seq = overlay(...args);
+      const from = moved;
+      moved = null;
+      if (from !== null)
+        void bench.whenPresented(seq).then(() => requestAnimationFrame(() => samples.push(performance.now() - from)));
+      return seq;
+    };
+  });
+  const box = (await page.getByTestId('page').boundingBox())!;
+  const at = (k: number): [number, number] => [
+    box.x + box.width * (0.5 + 0.22 * Math.cos((k / 90) * 6.28)),
+    box.y + box.height * (0.5 + 0.42 * Math.sin((k / 90) * 6.28)),
+  ];
+  await page.mouse.move(...at(0));
+  await page.mouse.down();
+  for (let k = 1; k < 88; k++) {
+    await page.mouse.move(...at(k));
+    await page.waitForTimeout(30);
+  }
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await page.waitForTimeout(300);
+  return page.evaluate(() => (window as unknown as { loopSamples: number[] }).loopSamples);
+}
+
+/** Two marks spread over the whole page, and a key as large as a tenth of it, as the bench does both. */
+function timeMarksAndKey(page: Page): Promise<{ spreadMs: number; keyMs: number; regions: number }> {
+  return page.evaluate(async () => {
+    const bench = window.jumbleBench as unknown as {
+      state: { survey: { width: number; height: number; regions: { count: number } }; partId: string };
+      flats: {
+        addMark: (mark: object) => void;
+        spread: () => Promise<void>;
+        layKey: (name: string, raster: object) => Promise<void>;
+      };
+    };
+    const { width, height, regions } = bench.state.survey;
+    const part = bench.state.partId;
+    for (const share of [0.2, 0.5, 0.8]) {
+      bench.flats.addMark({
+        part,
+        points: [
+          [Math.round(width * 0.1), Math.round(height * share)],
+          [Math.round(width * 0.9), Math.round(height * share)],
+        ],
+      });
+    }
+    let started = performance.now();
+    await bench.flats.spread();
+    const spreadMs = performance.now() - started;
+    const key = { width: Math.round(width / 10), height: Math.round(height / 10) };
+    const rgb = Uint8Array.from({ length: key.width * key.height * 3 }, (_, k) => (k * 7919) % 251);
+    started = performance.now();
+    await bench.flats.layKey('key', { ...key, rgb });
+    return { spreadMs, keyMs: performance.now() - started, regions: regions.count };
+  });
 }
 
 /** Frames the drawing worker presents while the view changes at every frame for three seconds. */

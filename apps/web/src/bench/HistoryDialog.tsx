@@ -1,17 +1,20 @@
 import { readHistory } from '@jumble/core';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
-import type { ReactNode } from 'react';
-import { useBenchState } from './state/benchContext.ts';
+import { useState, type ReactNode } from 'react';
+import { useBench, useBenchState } from './state/benchContext.ts';
 
 /** What was done on this page and to the cast sheet, in words, the latest first. */
 export function HistoryDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {
+  const bench = useBench();
+  const [going, setGoing] = useState(false);
   const history = useBenchState((state) => state.history);
-  const { redo } = readHistory(history);
+  const { undo, redo } = readHistory(history);
   const undone = new Set(redo);
   const steps = history.filter((step) => step.kind === 'do').reverse();
   return (
@@ -33,6 +36,18 @@ export function HistoryDialog({ open, onClose }: { readonly open: boolean; reado
               </Box>
               <Box sx={{ textDecoration: undone.has(step.seq) ? 'line-through' : 'none' }}>{step.label}</Box>
               {undone.has(step.seq) && <Box>undone</Box>}
+              {step.seq !== undo.at(-1) && (undone.has(step.seq) || undo.includes(step.seq)) && (
+                <Button
+                  disabled={going}
+                  sx={{ py: 0, ml: 'auto', flexShrink: 0 }}
+                  onClick={() => {
+                    setGoing(true);
+                    void bench.goToStep(step.seq).finally(() => setGoing(false));
+                  }}
+                >
+                  Go to here
+                </Button>
+              )}
             </Box>
           ))}
         </Box>

@@ -107,6 +107,11 @@ export function Worklist(): ReactNode {
               <Key>;</Key> the one around it
             </>
           )}
+          {toLook > 0 && (
+            <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
+              Agree with all {toLook} (Shift+Enter)
+            </Button>
+          )}
           {survey.regions.crumbs.count > 0 && (
             <span style={{ display: 'block' }}>
               {survey.regions.crumbs.count} crumbs below {survey.crumbLimitPx2} px² go with what is around them

@@ -8,6 +8,7 @@ import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { CastFiles } from './CastFiles.tsx';
 import { GroupDialog } from './GroupDialog.tsx';
+import { SceneChoice } from './SceneChoice.tsx';
 import { PartDialog, type PartDraft } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
 import { newPartDraft } from './castEdits.ts';
@@ -43,7 +44,9 @@ export function CastPanel(): ReactNode {
               {distance === null ? '' : `, neighbours differ by ${Math.floor(distance)} or more`}
             </>
           ) : (
-            <>Colours: {cast.scenes.find((one) => one.id === scene)?.name ?? cast.scenes[0]?.name ?? 'none'}</>
+            <>
+              Colours: <SceneChoice cast={cast} scene={scene} />
+            </>
           )}
         </Typography>
         <Tooltip

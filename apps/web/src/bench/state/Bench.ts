@@ -519,6 +519,19 @@ export class Bench {
     }
   }
 
+  /** Undoes or redoes until a step is the last one that counts. */
+  async goToStep(seq: number): Promise<void> {
+    for (;;) {
+      const { undo, redo } = readHistory(this.state.history);
+      if (undo.at(-1) === seq) return;
+      const direction = undo.includes(seq) ? 'undo' : redo.includes(seq) ? 'redo' : null;
+      const before = this.state.history.length;
+      if (direction !== null) await this.stepBack(direction);
+      // Nothing moved: it is gone, or it failed and that was said.
+      if (this.state.history.length === before) return;
+    }
+  }
+
   resolveClash(choice: 'mine' | 'theirs'): void {
     (this.state.clash?.scope === 'cast' ? this.castSync : this.pageSync)?.resolveClash(choice);
   }

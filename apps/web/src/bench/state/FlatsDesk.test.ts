@@ -121,6 +121,21 @@ describe('a key', () => {
   });
 });
 
+test('agreeing with all leaves nothing to look at, as one step', async () => {
+  bench.keyProposals = [
+    { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
+    { region: outside(), part: 'hair', confidence: 0.5, rgb: 0, distance: 4 },
+  ];
+  await bench.flats.layKey('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+  await bench.flats.takeKey();
+  expect(bench.state.resolved!.looks.size).toBe(2);
+  bench.store.setState({ lookRegions: [...bench.state.resolved!.looks.keys()] });
+  bench.flats.agreeWithAll();
+  expect(bench.pushed.at(-1)!.label).toBe('Agree with 2 parts');
+  expect(bench.state.resolved!.looks.size).toBe(0);
+  expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+});
+
 test('a region goes to the part it touches longest', async () => {
   bench.give(new Set([outside()]), 'hair');
   bench.store.setState({ current: inside() });

@@ -6,6 +6,7 @@ import {
   editRuling,
   looseSpread,
   parseColour,
+  regionAt,
   regionsInLoop,
   regionsLike,
   type Fill,
@@ -328,6 +329,34 @@ export class FlatsDesk {
     const edits = [...new Map([...cleared, ...given, ...split].map((edit) => [edit.key, edit])).values()];
     if (split.length > 0) await this.bench.gaps.settle(`Take ${given.length} parts from the key`, edits);
     else if (given.length > 0) this.bench.push({ label: `Take ${given.length} parts from the key`, edits });
+  }
+
+  // --- looking over --------------------------------------------------------------------------
+
+  /** Agrees with every part that is still to be looked at, in the panel the worklist keeps to. */
+  agreeWithAll(): void {
+    const { resolved, survey, document: page, lookRegions, panelShown, panelOfRegion } = this.bench.state;
+    if (resolved === null || survey === null || page === null) return;
+    const regions = lookRegions.filter((one) => panelShown === null || panelOfRegion?.[one] === panelShown);
+    if (regions.length === 0) return;
+    const edits = new Map<string, RecordEdit>();
+    const mine = new Set(regions);
+    // A fill that stands in several regions is agreed with where all of these are looked at.
+    for (const region of regions) {
+      for (const key of resolved.fillsOfRegion.get(region) ?? []) {
+        const fill = page.fills.get(key);
+        if (fill?.look === undefined) continue;
+        const elsewhere = fill.anchors.some(([x, y]) => {
+          const there = regionAt(survey, x, y);
+          return there !== null && !mine.has(there);
+        });
+        if (elsewhere) continue;
+        const { look: _, ...rest } = fill;
+        edits.set(key, editFill(key, rest));
+      }
+    }
+    const what = regions.length === 1 ? '1 part' : `${regions.length} parts`;
+    if (edits.size > 0) this.bench.push({ label: `Agree with ${what}`, edits: [...edits.values()] });
   }
 
   // --- neighbours ----------------------------------------------------------------------------

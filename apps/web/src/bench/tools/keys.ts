@@ -40,6 +40,7 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Filling', keys: 'Shift + click', words: 'Surround: take away what was spread loosely there' },
   { group: 'Filling', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
   { group: 'Filling', keys: '/', words: 'spread the marks, or take what the key proposes' },
+  { group: 'Filling', keys: 'Shift + Enter', words: 'agree with all that is to be looked at' },
   { group: 'Filling', keys: ';', words: 'give the marked region to the part around it' },
   { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
   { group: 'Filling', keys: '.', words: 'next region without a part' },
@@ -130,6 +131,10 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
 function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
   const digit = /^Digit([1-9])$/.exec(event.code);
   if (event.shiftKey && digit !== null) return bench.flats.setWayAt(Number(digit[1]));
+  if (event.key === 'Enter' && event.shiftKey) {
+    bench.flats.agreeWithAll();
+    return true;
+  }
   switch (event.key) {
     case '/':
       if (bench.state.flats.way === 'key') void bench.flats.takeKey();

@@ -1,0 +1,296 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
+import { chromium, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import type { Row } from '../printTable.ts';
+import { makeKey } from './makeKey.ts';
+import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
+
+const root = join(import.meta.dirname, '..', '..', '..');
+
+type School = 'region by region' | 'marks' | 'key';
+const SCHOOLS: readonly School[] = ['region by region', 'marks', 'key'];
+
+/** What a page took. */
+interface Effort {
+  /** Clicks, drags, choices of a part and keys that decide. */
+  actions: number;
+  /** Share of the paper that has the intended part in the end. */
+  right: number;
+  /** Regions without a part or to be looked at in the end. */
+  open: number;
+}
+
+/**
+ * A scripted flatter works each demo page with each school in the real interface, to a worklist of zero:
+ * every click, drag, choice of a part and deciding key counts as one action. What a school got wrong is
+ * put right region by region.
+ */
+export async function measureSchools(): Promise<Row[]> {
+  const dataFolder = mkdtempSync(join(tmpdir(), 'jumble-schools-'));
+  const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
+    env: { ...process.env, PORT: '0', JUMBLE_DATA: dataFolder, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const browser = await chromium.launch({
+    executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-dev-shm-usage'],
+  });
+  try {
+    const address = await new Promise<string>((resolve) => {
+      server.stdout.on('data', (chunk: Buffer) => {
+        const match = /open at (http:\S+)/.exec(chunk.toString());
+        if (match !== null) resolve(match[1]!);
+      });
+    });
+    const efforts = new Map<School, Effort>(SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0 }]));
+    for (let number = 1; number <= PAGE_COUNT; number++) {
+      const truth = await renderTruth(number);
+      for (const school of SCHOOLS) {
+        const url = await upload(address, number);
+        const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+        await page.addInitScript('globalThis.__name = (one) => one');
+        await page.goto(url);
+        await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 120_000 });
+        const effort = await new Flatter(page, truth).work(school, number);
+        await page.context().close();
+        const sum = efforts.get(school)!;
+        sum.actions += effort.actions / PAGE_COUNT;
+        sum.right += effort.right / PAGE_COUNT;
+        sum.open += effort.open;
+      }
+    }
+    const clicks = efforts.get('region by region')!.actions;
+    return SCHOOLS.map((school): Row => {
+      const { actions, right, open } = efforts.get(school)!;
+      return {
+        what: `a page ${school === 'region by region' ? '' : 'with '}${school}: actions, as a share of clicking`,
+        value: actions / clicks,
+        unit: '',
+        ...(school === 'region by region' ? {} : { target: { most: 1 / 3 } }),
+        note: `${actions.toFixed(0)} actions a page; ${(right * 100).toFixed(1)}% of the paper as intended, ${open} left open`,
+      };
+    });
+  } finally {
+    await browser.close();
+    server.kill();
+    rmSync(dataFolder, { recursive: true, force: true });
+  }
+}
+
+async function upload(address: string, number: number): Promise<string> {
+  const send = async <T>(path: string, body: object): Promise<T> =>
+    (await (
+      await fetch(`${address}${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).json()) as T;
+  const { id: jobId } = await send<{ id: string }>('/api/jobs', { name: 'Schools' });
+  const cast = (await (await fetch(`${address}/api/jobs/${jobId}/cast`)).json()) as {
+    revision: number;
+    records: [string, unknown][];
+  };
+  await send(`/api/jobs/${jobId}/cast/edits`, {
+    baseRevision: cast.revision,
+    label: 'Cast',
+    edits: [...cast.records.map(([key]) => ({ key, value: null })), ...demoCastEdits()],
+  });
+  const form = new FormData();
+  form.append('file', new Blob([new Uint8Array(await renderInkPng(number))]), 'page.png');
+  const page = (await (await fetch(`${address}/api/jobs/${jobId}/pages`, { method: 'POST', body: form })).json()) as {
+    id: string;
+  };
+  return `${address}/jobs/${jobId}/pages/${page.id}/flats`;
+}
+
+/** Regions as they are, for the script to decide by. */
+interface Look {
+  readonly width: number;
+  readonly height: number;
+  /** Pixel deep inside, part now, and whether it is to be looked at; by region. */
+  readonly regions: readonly { readonly at: number; readonly part: string | null; readonly look: boolean }[];
+  readonly regionOfSample: readonly number[];
+}
+
+/** Every so-manyth pixel votes for what a region was meant to be. */
+const VOTE_STEP = 3;
+
+class Flatter {
+  private actions = 0;
+  private partId = '';
+
+  constructor(
+    private readonly page: Page,
+    private readonly truth: Uint8Array,
+  ) {}
+
+  async work(school: School, number: number): Promise<Effort> {
+    if (school === 'marks') await this.mark(number);
+    if (school === 'key') await this.layKey(number);
+    await this.putRight();
+    const { right, open } = await this.result();
+    return { actions: this.actions, right, open };
+  }
+
+  private async mark(number: number): Promise<void> {
+    const { width, height } = await this.look();
+    const [w, h] = [Math.floor(width / TRUTH_STEP), Math.floor(height / TRUTH_STEP)];
+    const small = new Uint8Array(w * h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) small[y * w + x] = this.truth[y * TRUTH_STEP * width + x * TRUTH_STEP]!;
+    await this.press('Shift+3');
+    const { marks } = roughMarks(small, w, h, 10, 6 + number);
+    for (const part of DEMO_PARTS) {
+      for (const mark of marks.filter((one) => one.part === part.id)) {
+        await this.choose(part.id);
+        await this.drag(mark.points);
+      }
+    }
+    await this.press('/');
+    await this.page.waitForFunction(() => {
+      const { flats } = window.jumbleBench.state as unknown as { flats: { unspread: boolean; spreading: boolean } };
+      return !flats.unspread && !flats.spreading;
+    });
+    await this.press('Shift+1');
+  }
+
+  private async layKey(number: number): Promise<void> {
+    const { width, height } = await this.look();
+    const key = await makeKey(this.truth, width, height, 40 + number);
+    const png = await sharp(key.rgb, { raw: { width: key.width, height: key.height, channels: 3 } })
+      .png()
+      .toBuffer();
+    await this.press('Shift+4');
+    this.actions++;
+    await this.page.getByLabel('Colour key').setInputFiles({ name: 'key.png', mimeType: 'image/png', buffer: png });
+    await this.page.getByText(/The page explains/).waitFor();
+    await this.press('/');
+    await this.page.waitForFunction(() => window.jumbleBench.state.openRegions.length === 0);
+    await this.press('Shift+1');
+  }
+
+  /** Region by region: what has another part than intended, or none, is given its own; then all is agreed with. */
+  private async putRight(): Promise<void> {
+    const look = await this.look();
+    const meant = this.meantParts(look);
+    for (const part of DEMO_PARTS) {
+      for (const [region, { at, part: now }] of look.regions.entries()) {
+        if (meant[region] !== part.id || now === part.id) continue;
+        await this.choose(part.id);
+        await this.click(at % look.width, Math.floor(at / look.width));
+      }
+    }
+    if ((await this.look()).regions.some((one) => one.look)) await this.press('Shift+Enter');
+    await this.page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
+  }
+
+  private meantParts({ regionOfSample, regions }: Look): (string | null)[] {
+    const votes = regions.map(() => new Map<number, number>());
+    regionOfSample.forEach((region, k) => {
+      if (region < 0) return;
+      const part = this.truth[k * VOTE_STEP]!;
+      votes[region]!.set(part, (votes[region]!.get(part) ?? 0) + 1);
+    });
+    return votes.map((ofRegion, region) => {
+      let [best, most] = [this.truth[regions[region]!.at]!, 0];
+      for (const [part, count] of ofRegion) if (count > most) [best, most] = [part, count];
+      return DEMO_PARTS[best]!.id;
+    });
+  }
+
+  private async result(): Promise<{ right: number; open: number }> {
+    const { regionOfSample, regions } = await this.look();
+    let [right, paper] = [0, 0];
+    regionOfSample.forEach((region, k) => {
+      if (region < 0) return;
+      paper++;
+      if (regions[region]!.part === DEMO_PARTS[this.truth[k * VOTE_STEP]!]!.id) right++;
+    });
+    return { right: right / paper, open: regions.filter((one) => one.part === null || one.look).length };
+  }
+
+  private look(): Promise<Look> {
+    return this.page.evaluate((step) => {
+      const { survey, resolved } = window.jumbleBench.state as unknown as {
+        survey: {
+          width: number;
+          height: number;
+          field: Int32Array;
+          regions: { count: number; ofCell: Int32Array; anchor: Int32Array };
+        };
+        resolved: { partOfRegion: (string | null)[]; looks: Map<number, string> };
+      };
+      const { width, height, field, regions } = survey;
+      const samples: number[] = [];
+      for (let at = 0; at < width * height; at += step) samples.push(field[at]! < 0 ? -1 : regions.ofCell[field[at]!]!);
+      return {
+        width,
+        height,
+        regions: Array.from({ length: regions.count }, (_, r) => ({
+          at: regions.anchor[r]!,
+          part: resolved.partOfRegion[r]!,
+          look: resolved.looks.has(r),
+        })),
+        regionOfSample: samples,
+      };
+    }, VOTE_STEP);
+  }
+
+  /** A part is chosen by its key, or with the pointer: one action either way. */
+  private async choose(part: string): Promise<void> {
+    if (part === this.partId) return;
+    this.partId = part;
+    this.actions++;
+    const slot = DEMO_PARTS.find((one) => one.id === part)!.slot;
+    if (slot !== null) await this.page.keyboard.press(slot);
+    else
+      await this.page.evaluate(
+        (id) => (window.jumbleBench as unknown as { choosePart: (id: string) => void }).choosePart(id),
+        part,
+      );
+  }
+
+  private async press(key: string): Promise<void> {
+    this.actions++;
+    await this.page.keyboard.press(key);
+  }
+
+  private async click(x: number, y: number): Promise<void> {
+    this.actions++;
+    const [sx, sy] = await this.onScreen(x, y, true);
+    await this.page.mouse.click(sx, sy);
+  }
+
+  private async drag(points: readonly (readonly [number, number])[]): Promise<void> {
+    this.actions++;
+    const [first, ...rest] = points;
+    await this.page.mouse.move(...(await this.onScreen(first![0], first![1], false)));
+    await this.page.mouse.down();
+    for (const [x, y] of rest) await this.page.mouse.move(...(await this.onScreen(x, y, false)));
+    await this.page.mouse.up();
+  }
+
+  /** Where a page point lies on the screen; `near` shows it at true pixels first, as one does to hit small regions. */
+  private async onScreen(x: number, y: number, near: boolean): Promise<[number, number]> {
+    const view = await this.page.evaluate(
+      ([px, py, close]) => {
+        const bench = window.jumbleBench as unknown as {
+          state: { view: { x: number; y: number; scale: number; width: number; height: number } };
+          setView: (view: object) => number;
+        };
+        const { view: now } = bench.state;
+        if (close === 1)
+          bench.setView({ ...now, scale: 1, x: Math.round(px! - now.width / 2), y: Math.round(py! - now.height / 2) });
+        return bench.state.view;
+      },
+      [x, y, near ? 1 : 0] as const,
+    );
+    const box = (await this.page.getByTestId('page').boundingBox())!;
+    return [box.x + (x + 0.5 - view.x) * view.scale, box.y + (y + 0.5 - view.y) * view.scale];
+  }
+}
