@@ -18,6 +18,8 @@ const THIN_WIDTHS = 9;
 const LEAST_SHARE = 0.5;
 /** A thin cell is one too where so much of its border is hatching or faces such spaces: strokes lost in a thicket. */
 const LEAST_FACING = 0.5;
+/** ... as long as it is no wider than so many line widths to either side: a balloon before a hatched wall is none. */
+const THICKET_WIDTHS = 3.6;
 /** ... and so much of its border with what it joins, in line widths. */
 const LEAST_COMMON = 1.5;
 
@@ -60,7 +62,8 @@ export function absorbTexture(
     const [one, two] = [groupOfCell[borders.a[p]!]!, groupOfCell[borders.b[p]!]!];
     if (one !== two) pairs.push({ one, two, px: borders.px[p]!, texturePx: borders.texturePx[p]! });
   }
-  const isSpace = findSpaces(count, pairs, thin);
+  const narrow = radius.map((px) => (px <= THICKET_WIDTHS * lineWidthPx ? 1 : 0));
+  const isSpace = findSpaces(count, pairs, thin, narrow);
 
   // Spaces beside each other are one patch.
   const parent = Int32Array.from({ length: count }, (_, k) => k);
@@ -108,7 +111,7 @@ interface Pair {
 }
 
 /** Thin groups whose border is mostly hatching; then those that mostly face such ones, until no more are found. */
-function findSpaces(count: number, pairs: readonly Pair[], thin: Uint8Array): Uint8Array {
+function findSpaces(count: number, pairs: readonly Pair[], thin: Uint8Array, narrow: ArrayLike<number>): Uint8Array {
   const border = new Float64Array(count);
   const textured = new Float64Array(count);
   for (const { one, two, px, texturePx } of pairs) {
@@ -129,7 +132,14 @@ function findSpaces(count: number, pairs: readonly Pair[], thin: Uint8Array): Ui
     }
     let found = false;
     for (let g = 0; g < count; g++) {
-      if (isSpace[g] === 1 || thin[g] === 0 || border[g] === 0 || facing[g]! < LEAST_FACING * border[g]!) continue;
+      if (
+        isSpace[g] === 1 ||
+        thin[g] === 0 ||
+        narrow[g] === 0 ||
+        border[g] === 0 ||
+        facing[g]! < LEAST_FACING * border[g]!
+      )
+        continue;
       isSpace[g] = 1;
       found = true;
     }

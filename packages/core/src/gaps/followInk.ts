@@ -9,6 +9,8 @@ const WIDER = 1.5;
 const MOST_BLIND = 24;
 /** Steps between points, in px. */
 const STEP = 1.5;
+/** A stroke of hatching bends little: cosine of the most it turns from where it began. */
+const MOST_TURN = 0.9;
 /** Share of the way's own direction taken over in a step. */
 const TURN = 0.15;
 
@@ -57,6 +59,7 @@ export function followInk(
     const [tx, ty] = [dx + (wx / norm - dx) * TURN, dy + (wy / norm - dy) * TURN];
     const turned = Math.sqrt(tx * tx + ty * ty) || 1;
     [dx, dy] = [tx / turned, ty / turned];
+    if (dx * -ends.dx[end]! + dy * -ends.dy[end]! < MOST_TURN) break;
   }
   return {
     x: Int32Array.from(xs.slice(0, sure), Math.round),
