@@ -99,6 +99,7 @@ describe('the page document', () => {
       solids: new Map(),
       balloons: new Map(),
       seen: new Set(),
+      marks: new Map(),
       fills: new Map(),
       rulings: new Map(),
       drawn: [],
@@ -260,5 +261,41 @@ describe('records of the Line art stage', () => {
     refuses('balloon/10,20', true, /must be one of/);
     refuses('balloon/10', 'empty', /`key` must be/);
     refuses('seen/x', false, /must be true or null/);
+  });
+});
+
+describe('marks and what was not sure', () => {
+  const check = (key: string, value: Json) => () => checkPageEdit({ key, value });
+  const fill = (more: { readonly [key: string]: Json }): Json => ({
+    part: 'coat',
+    anchors: [[3, 4]],
+    stamp: 0,
+    ...more,
+  });
+
+  test('are let through when they keep the rules', () => {
+    expect(check('mark/m1', { part: 'coat', points: [[1, 2]] })).not.toThrow();
+    expect(check('mark/m1', null)).not.toThrow();
+    expect(check('fill/3,4', fill({ by: 'mark', look: 'around' }))).not.toThrow();
+  });
+
+  test.each<[string, Json, string]>([
+    ['mark/m1', { part: 'coat', points: [] }, 'must hold 1 to 5000 points'],
+    ['mark/m1', { part: 'coat', points: [[1]] }, '[x, y] pairs'],
+    ['mark/m1', { part: '../coat', points: [[1, 2]] }, 'must be the id of a part'],
+    ['mark/a b', { part: 'coat', points: [[1, 2]] }, '`key` must be'],
+    ['fill/3,4', fill({ by: 'hand' }), 'must be mark, key or absent'],
+    ['fill/3,4', fill({ look: 'maybe' }), 'must be one of across, around, shared, key'],
+  ])('are refused otherwise: %s', (key, value, words) => expect(check(key, value)).toThrow(words));
+
+  test('are read out of the records', () => {
+    const { marks, fills } = readPageDocument(
+      new Map<string, Json>([
+        ['mark/m1', { part: 'coat', points: [[1, 2]] }],
+        ['fill/3,4', fill({ by: 'key', look: 'key' })],
+      ]),
+    );
+    expect(marks.get('m1')).toEqual({ part: 'coat', points: [[1, 2]] });
+    expect(fills.get('3,4')).toMatchObject({ by: 'key', look: 'key' });
   });
 });
