@@ -63,3 +63,4 @@ export * from './key/proposeFromKey.ts';
 export * from './key/splitByKey.ts';
 export * from './regions/neighbourRegions.ts';
 export * from './cast/importCast.ts';
+export * from './fills/findIslands.ts';

@@ -3,7 +3,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { Key } from './Key.tsx';
@@ -23,11 +23,13 @@ export function Worklist(): ReactNode {
   const phase = useBenchState((state) => state.phase);
   const whole = useBenchState((state) => state.openRegions);
   const looks = useBenchState((state) => state.lookRegions);
+  const islands = useBenchState((state) => state.islands);
+  const [looked, setLooked] = useState<number | null>(null);
   const panelShown = useBenchState((state) => state.panelShown);
   const panelOfRegion = useBenchState((state) => state.panelOfRegion);
   const open = useMemo(
-    () => regionsInPanel({ openRegions: whole, lookRegions: looks, panelShown, panelOfRegion }),
-    [whole, looks, panelShown, panelOfRegion],
+    () => regionsInPanel({ openRegions: whole, lookRegions: looks, islands, panelShown, panelOfRegion }),
+    [whole, looks, islands, panelShown, panelOfRegion],
   );
   const current = useBenchState((state) => state.current);
   const survey = useBenchState((state) => state.survey);
@@ -51,15 +53,16 @@ export function Worklist(): ReactNode {
     return <Note>The list is made once the page is read.</Note>;
   const nameOf = (region: number): string => {
     const look = resolved?.looks.get(region);
-    if (look === undefined) return `Region ${region + 1}`;
+    if (look === undefined && !islands.includes(region)) return `Region ${region + 1}`;
     const part = cast?.parts.find((one) => one.id === resolved!.partOfRegion[region]);
     return part?.name ?? '?';
   };
   const reasonOf = (region: number): string => {
     const look = resolved?.looks.get(region);
+    if (islands.includes(region)) return 'island: something else? ';
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
-  const toLook = open.filter((region) => resolved?.looks.has(region) === true).length;
+  const toLook = open.filter((region) => resolved?.looks.has(region) === true || islands.includes(region)).length;
   return (
     <>
       <FillWays />
@@ -84,7 +87,7 @@ export function Worklist(): ReactNode {
               <b>{open.length - toLook}</b>
               {panelShown === null ? ` of ${survey.regions.count} regions` : ` regions in panel ${panelShown + 1}`}{' '}
               without a part
-              {toLook > 0 && (
+              {toLook > islands.length && (
                 <>
                   , <b>{toLook}</b> to look at
                 </>
@@ -98,9 +101,14 @@ export function Worklist(): ReactNode {
               <Key>]</Key> goes to the next panel
             </>
           ) : open.length === 0 ? (
-            <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
-              Go on to Hand off
-            </Button>
+            <>
+              <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
+                Go on to Hand off
+              </Button>
+              <Button onClick={() => void bench.flats.lookForIslands().then(setLooked)}>
+                {looked === 0 ? 'No islands' : 'Look for islands'}
+              </Button>
+            </>
           ) : (
             <>
               <Key>.</Key> next, <Key>Enter</Key> {toLook === open.length ? 'agrees' : 'gives the chosen part'},{' '}
@@ -109,7 +117,7 @@ export function Worklist(): ReactNode {
           )}
           {toLook > 0 && (
             <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
-              Agree with all {toLook} (Shift+Enter)
+              Agree with all {toLook - islands.length} (Shift+Enter)
             </Button>
           )}
           {survey.regions.crumbs.count > 0 && (

@@ -5,6 +5,7 @@ import { measureBorders } from '../regions/measureBorders.ts';
 import { neighbourRegions } from '../regions/neighbourRegions.ts';
 import { openSurvey, redrawSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
 import { strokes, textGrid } from '../tests/textGrid.ts';
+import { findIslands } from './findIslands.ts';
 import { looseSpread } from './looseSpread.ts';
 import { regionsInLoop } from './regionsInLoop.ts';
 import { regionsLike } from './regionsLike.ts';
@@ -84,6 +85,15 @@ test('regions like one are of its size and shape, lying or upright', () => {
   );
   const at = (x: number, y: number): number => survey.regions.ofCell[survey.field[y * survey.width + x]!]!;
   expect(regionsLike(survey, at(40, 35))).toEqual([at(40, 35), at(120, 35), at(215, 40)].sort((a, b) => a - b));
+});
+
+test('islands lie in their own part all around, and are small against it', () => {
+  // 0 is a face with an eye (1) and a mouth (2) in it, beside a coat (3); 4 is half as large as the face.
+  const pairs = [0, 1, 40, 0, 2, 30, 0, 3, 90, 0, 4, 90];
+  const areas = [10_000, 200, 150, 8000, 5000];
+  expect(findIslands(pairs, areas, ['skin', 'skin', 'lips', 'coat', 'skin'], 30)).toEqual([1]);
+  expect(findIslands(pairs, areas, ['skin', 'skin', 'skin', 'coat', 'skin'], 160)).toEqual([1]);
+  expect(findIslands(pairs, areas, ['skin', null, 'skin', 'coat', null], 30)).toEqual([2]);
 });
 
 test('what was spread loosely is taken away through closures, never across a line', () => {

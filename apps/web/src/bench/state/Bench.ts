@@ -130,6 +130,7 @@ export class Bench {
     this.set({
       survey,
       openGaps,
+      islands: [],
       phase: 'ready',
       phaseShare: 1,
       hovered: null,
@@ -237,7 +238,7 @@ export class Bench {
     if (this.closed) return;
     if (by !== undefined) this.dividedBy = by;
     const openGaps = gapsToRule(survey.closures);
-    this.set({ survey, openGaps, hovered: null, current: null, leak: null });
+    this.set({ survey, openGaps, islands: [], hovered: null, current: null, leak: null });
     this.engine.showDivision(survey);
     if (refresh) this.refresh();
     this.gaps.draw();
@@ -289,6 +290,10 @@ export class Bench {
     this.set({ flats: { ...this.state.flats, ...part } });
   }
 
+  showIslands(islands: readonly number[]): void {
+    this.set({ islands });
+  }
+
   showPanel(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void {
     this.set(part);
   }
@@ -310,6 +315,8 @@ export class Bench {
   setStage(stage: StageName): void {
     if (this.state.stage === stage) return;
     this.set({ stage, current: null, leak: null, comparing: false, pointing: null });
+    // What a key proposes shows on the Flats stage alone.
+    if (this.state.flats.key !== null) this.refresh();
     if (this.state.view !== null) this.setView(this.state.view);
     this.sendPoint();
     this.gaps.draw();
@@ -409,6 +416,9 @@ export class Bench {
     for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
     const edits = assignRegions(survey, page.fills, resolved, changed, partId, stamp);
     if (edits.length === 0) return;
+    // What was given anew is no island any more.
+    if (this.state.islands.length > 0)
+      this.set({ islands: this.state.islands.filter((region) => !regions.has(region)) });
     const what = changed.length === 1 ? '1 region' : `${changed.length} regions`;
     const name = cast.parts.find((part) => part.id === partId)?.name ?? '';
     this.pageSync.push({ label: partId === null ? `Take the part from ${what}` : `Give ${what} to ${name}`, edits });
@@ -447,7 +457,12 @@ export class Bench {
 
   /** Gives the region the worklist stands at to the current part, or to the one it was proposed, and goes on. */
   giveCurrent(partId: string | null): void {
-    const { current, resolved } = this.state;
+    const { current, resolved, islands } = this.state;
+    if (current !== null && partId !== null && islands.includes(current)) {
+      this.flats.keepIsland(current);
+      this.goToOpen(1);
+      return;
+    }
     if (current !== null && partId !== null && resolved?.looks.has(current) === true) {
       // It was looked at: it keeps its part.
       this.give(new Set([current]), resolved.partOfRegion[current]!);

@@ -136,6 +136,17 @@ test('agreeing with all leaves nothing to look at, as one step', async () => {
   expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
 });
 
+test('an island is listed until somebody keeps it', async () => {
+  bench.give(new Set([inside(), outside()]), 'coat');
+  // The hut is too large an island for itself: what lies in the field counts as one when it is small against it.
+  const found = await bench.flats.lookForIslands();
+  expect(bench.state.islands).toHaveLength(found);
+  bench.showIslands([inside()]);
+  bench.flats.keepIsland(inside());
+  expect(bench.state.islands).toEqual([]);
+  expect([...bench.state.document!.seen].some((key) => key.startsWith('island/'))).toBe(true);
+});
+
 test('a region goes to the part it touches longest', async () => {
   bench.give(new Set([outside()]), 'hair');
   bench.store.setState({ current: inside() });

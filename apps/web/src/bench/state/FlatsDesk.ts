@@ -4,6 +4,8 @@ import {
   editFill,
   editMark,
   editRuling,
+  editSeen,
+  findIslands,
   looseSpread,
   parseColour,
   regionAt,
@@ -17,6 +19,7 @@ import {
   type Mark,
   type RecordEdit,
   type ResolvedFills,
+  type Survey,
 } from '@jumble/core';
 import type { Engine } from '../engine/Engine.ts';
 import type { OverlayMark } from '../engine/messages.ts';
@@ -38,6 +41,7 @@ export interface FlatsPorts {
   /** Shows what is decided, without previews. */
   refresh(): void;
   showFlats(part: Partial<FlatsState>): void;
+  showIslands(islands: readonly number[]): void;
   fail(error: Error): void;
 }
 
@@ -359,6 +363,30 @@ export class FlatsDesk {
     if (edits.size > 0) this.bench.push({ label: `Agree with ${what}`, edits: [...edits.values()] });
   }
 
+  /** Looks for regions that lie in their own part all around: probably they are something else. */
+  async lookForIslands(): Promise<number> {
+    let found: number[] = [];
+    await this.bench.gaps.inTurn(async () => {
+      const pairs = await this.bench.engine.neighbours();
+      const { survey, resolved, document: page } = this.bench.state;
+      if (survey === null || resolved === null || page === null) return;
+      const least = 4 * survey.crumbLimitPx2;
+      found = findIslands(pairs, survey.regions.areaPx, resolved.partOfRegion, least).filter(
+        (region) => !page.seen.has(islandKey(survey, region)),
+      );
+      this.bench.showIslands(found);
+    });
+    return found.length;
+  }
+
+  /** An island that is right as it is: it is not listed again. */
+  keepIsland(region: number): void {
+    const { survey, islands } = this.bench.state;
+    if (survey === null) return;
+    this.bench.push({ label: 'Keep an island', edits: [editSeen(islandKey(survey, region), true)] });
+    this.bench.showIslands(islands.filter((one) => one !== region));
+  }
+
   // --- neighbours ----------------------------------------------------------------------------
 
   /** Gives the region the worklist stands at the part of the neighbour it touches longest. */
@@ -390,6 +418,12 @@ export class FlatsDesk {
   private nameOf(partId: string): string {
     return this.bench.state.cast?.parts.find((part) => part.id === partId)?.name ?? '';
   }
+}
+
+/** An island by its deepest point. */
+function islandKey({ width, regions }: Pick<Survey, 'width' | 'regions'>, region: number): string {
+  const at = regions.anchor[region]!;
+  return `island/${at % width},${Math.floor(at / width)}`;
 }
 
 /** A key speaks where nothing is decided: no part, or one that somebody still has to look at. */

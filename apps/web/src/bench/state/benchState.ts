@@ -75,6 +75,8 @@ export interface BenchState {
   readonly openRegions: readonly number[];
   /** Regions whose part was not sure when it was given, the largest first. */
   readonly lookRegions: readonly number[];
+  /** Regions that are probably something else than the part around them, once they were looked for. */
+  readonly islands: readonly number[];
   /** How many regions on this page each part has. */
   readonly regionsOfPart: ReadonlyMap<string, number>;
   /** Closures to be ruled on, those with most at stake first. */
@@ -137,6 +139,7 @@ export const INITIAL: BenchState = {
   resolved: null,
   openRegions: [],
   lookRegions: [],
+  islands: [],
   regionsOfPart: new Map(),
   openGaps: [],
   gapKey: null,
@@ -181,10 +184,10 @@ export const INITIAL: BenchState = {
 
 /** The regions that the Flats worklist shows, those without a part first: of the panel it keeps to, or all. */
 export function regionsInPanel(
-  state: Pick<BenchState, 'openRegions' | 'lookRegions' | 'panelShown' | 'panelOfRegion'>,
+  state: Pick<BenchState, 'openRegions' | 'lookRegions' | 'islands' | 'panelShown' | 'panelOfRegion'>,
 ): readonly number[] {
-  const { openRegions, lookRegions, panelShown, panelOfRegion } = state;
-  const all = [...openRegions, ...lookRegions];
+  const { openRegions, lookRegions, islands, panelShown, panelOfRegion } = state;
+  const all = [...new Set([...openRegions, ...lookRegions, ...islands])];
   if (panelShown === null || panelOfRegion === null) return all;
   return all.filter((region) => panelOfRegion[region] === panelShown);
 }

@@ -155,6 +155,10 @@ export class FakeBench implements GapPorts, FlatsPorts {
     return 0;
   }
 
+  showIslands(islands: readonly number[]): void {
+    this.store.setState({ islands });
+  }
+
   showFlats(part: Partial<BenchState['flats']>): void {
     this.store.setState({ flats: { ...this.state.flats, ...part } });
   }
