@@ -1,39 +1,17 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
+import { readdirSync, readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
 import { LARGE_HEIGHT, LARGE_WIDTH, largePagePng } from './largePage.ts';
 import { quantile, type Row } from './printTable.ts';
+import { withJumble } from './withJumble.ts';
 
-const root = join(import.meta.dirname, '..', '..');
 const MB = 1024 * 1024;
 
 /** The real interface and server with the 26-megapixel page. */
-export async function measureInterface(): Promise<{ title: string; rows: Row[] }> {
-  const dataFolder = mkdtempSync(join(tmpdir(), 'jumble-bench-'));
-  const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
-    env: { ...process.env, PORT: '0', JUMBLE_DATA: dataFolder, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const browser = await chromium.launch({
-    executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-dev-shm-usage'],
-  });
-  try {
-    const address = await new Promise<string>((resolve) => {
-      server.stdout.on('data', (chunk: Buffer) => {
-        const match = /open at (http:\S+)/.exec(chunk.toString());
-        if (match !== null) resolve(match[1]!);
-      });
-    });
+export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
+  return withJumble(async ({ address, serverPid, open }) => {
     const { jobId, pageId } = await upload(address);
-    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-    // The loader that runs this file wraps functions in a call that a page does not know.
-    await page.addInitScript('globalThis.__name = (one) => one');
     const opened = performance.now();
-    await page.goto(`${address}/jobs/${jobId}/pages/${pageId}/flats`);
-    await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 120_000 });
+    const page = await open(`${address}/jobs/${jobId}/pages/${pageId}/flats`);
     const openMs = performance.now() - opened;
     const clicks = await clickLatencies(page);
     const pan = await framesPerSecond(page, 'pan');
@@ -41,7 +19,7 @@ export async function measureInterface(): Promise<{ title: string; rows: Row[] }
     const loops = await loopLatencies(page);
     const { spreadMs, keyMs, regions } = await timeMarksAndKey(page);
     const tabMb = largestRenderer(browserPid()) / MB;
-    const { peakMb, seconds } = await handoff(address, pageId, server.pid!);
+    const { peakMb, seconds } = await handoff(address, pageId, serverPid);
     return {
       title: `The real interface at 1280 x 800 with ${LARGE_WIDTH} x ${LARGE_HEIGHT} px`,
       rows: [
@@ -82,11 +60,7 @@ export async function measureInterface(): Promise<{ title: string; rows: Row[] }
         { what: 'building the hand-off', value: seconds, unit: 's' },
       ],
     };
-  } finally {
-    await browser.close();
-    server.kill();
-    rmSync(dataFolder, { recursive: true, force: true });
-  }
+  });
 }
 
 async function upload(address: string): Promise<{ jobId: string; pageId: string }> {

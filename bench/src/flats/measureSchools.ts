@@ -1,15 +1,10 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
+import { withJumble } from '../withJumble.ts';
 import { makeKey } from './makeKey.ts';
 import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
-
-const root = join(import.meta.dirname, '..', '..', '..');
 
 type School = 'region by region' | 'marks' | 'key';
 const SCHOOLS: readonly School[] = ['region by region', 'marks', 'key'];
@@ -29,32 +24,13 @@ interface Effort {
  * every click, drag, choice of a part and deciding key counts as one action. What a school got wrong is
  * put right region by region.
  */
-export async function measureSchools(): Promise<Row[]> {
-  const dataFolder = mkdtempSync(join(tmpdir(), 'jumble-schools-'));
-  const server = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
-    env: { ...process.env, PORT: '0', JUMBLE_DATA: dataFolder, JUMBLE_WEB: join(root, 'apps', 'web', 'dist') },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const browser = await chromium.launch({
-    executablePath: process.env.JUMBLE_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-dev-shm-usage'],
-  });
-  try {
-    const address = await new Promise<string>((resolve) => {
-      server.stdout.on('data', (chunk: Buffer) => {
-        const match = /open at (http:\S+)/.exec(chunk.toString());
-        if (match !== null) resolve(match[1]!);
-      });
-    });
+export function measureSchools(): Promise<Row[]> {
+  return withJumble(async ({ address, open }) => {
     const efforts = new Map<School, Effort>(SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0 }]));
     for (let number = 1; number <= PAGE_COUNT; number++) {
       const truth = await renderTruth(number);
       for (const school of SCHOOLS) {
-        const url = await upload(address, number);
-        const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-        await page.addInitScript('globalThis.__name = (one) => one');
-        await page.goto(url);
-        await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 120_000 });
+        const page = await open(await upload(address, number));
         const effort = await new Flatter(page, truth).work(school, number);
         await page.context().close();
         const sum = efforts.get(school)!;
@@ -65,20 +41,16 @@ export async function measureSchools(): Promise<Row[]> {
     }
     const clicks = efforts.get('region by region')!.actions;
     return SCHOOLS.map((school): Row => {
-      const { actions, right, open } = efforts.get(school)!;
+      const { actions, right, open: left } = efforts.get(school)!;
       return {
         what: `a page ${school === 'region by region' ? '' : 'with '}${school}: actions, as a share of clicking`,
         value: actions / clicks,
         unit: '',
         ...(school === 'region by region' ? {} : { target: { most: 1 / 3 } }),
-        note: `${actions.toFixed(0)} actions a page; ${(right * 100).toFixed(1)}% of the paper as intended, ${open} left open`,
+        note: `${actions.toFixed(0)} actions a page; ${(right * 100).toFixed(1)}% of the paper as intended, ${left} left open`,
       };
     });
-  } finally {
-    await browser.close();
-    server.kill();
-    rmSync(dataFolder, { recursive: true, force: true });
-  }
+  });
 }
 
 async function upload(address: string, number: number): Promise<string> {
