@@ -146,7 +146,7 @@ test('ink files, pointing, panels and a revised file, with pointer and keys', as
   // A further ink file bounds regions, until it is left out of them.
   const faces = sharp(
     Buffer.from(
-      `<svg xmlns="http://www.w3.org/2000/svg" width="800" height="600"><rect width="100%" height="100%" fill="#fff"/><path d="M100 300H300" stroke="#000" stroke-width="6"/></svg>`,
+      `<svg xmlns="http://www.w3.org/2000/svg" width="800" height="600"><rect width="100%" height="100%" fill="#fff"/><path d="M110 300H290" stroke="#000" stroke-width="6"/></svg>`,
     ),
   );
   await page
