@@ -15,6 +15,8 @@ export interface SolvedMarks {
   readonly spread: MarkSpread;
   /** Keys of closures that part what two marks shared: each across the narrowest place between them. */
   readonly drawn: readonly string[];
+  /** What the marks were kept to: see {@link solveMarks}. */
+  readonly within: ((anchor: number) => boolean) | null;
 }
 
 /** A shared cell may be shared by more than two: so often the page is cut anew at most. */
@@ -58,7 +60,7 @@ export function solveMarks(
     const keys = [...new Set(cuts.flatMap((cut) => (cut === null || cut === undefined ? [] : [keyOfCut(cut)])))].filter(
       (key) => !drawn.includes(key) && !document.drawn.includes(key),
     );
-    if (keys.length === 0) return { open: current, spread, drawn };
+    if (keys.length === 0) return { open: current, spread, drawn, within };
     drawn.push(...keys);
     current = redrawSurvey(current, [...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
   }
@@ -72,13 +74,14 @@ export function solveMarks(
  */
 export function editsOfSpread(
   document: Pick<PageDocument, 'fills'>,
-  { open: { survey }, spread, drawn }: SolvedMarks,
+  { open: { survey }, spread, drawn, within }: SolvedMarks,
   stamp: number,
 ): RecordEdit[] {
   const edits = new Map<string, Fill | null>();
   const byHand = new Map<string, Fill>();
   for (const [key, fill] of document.fills) {
-    if (fill.by === 'mark') edits.set(key, null);
+    // What marks gave elsewhere stays when they are spread in one panel alone.
+    if (fill.by === 'mark' && isWithin(survey, fill, within)) edits.set(key, null);
     else byHand.set(key, fill);
   }
   const held = resolveFills(survey, byHand, (part) => part).partOfRegion;
@@ -104,6 +107,14 @@ export function editsOfSpread(
     ...drawn.map((key) => editDrawn(key, true)),
     ...[...edits].map(([key, fill]) => editFill(key, fill)),
   ];
+}
+
+function isWithin({ width, field, regions }: Survey, { anchors }: Fill, within: SolvedMarks['within']): boolean {
+  if (within === null) return true;
+  return anchors.some(([x, y]) => {
+    const cell = field[y * width + x] ?? -1;
+    return cell >= 0 && within(regions.anchor[regions.ofCell[cell]!]!);
+  });
 }
 
 interface CellGroup {

@@ -199,6 +199,24 @@ describe('marks', () => {
     expect(at(5, 5)).toBeNull();
   });
 
+  test('spread in one panel leave what they gave in another', () => {
+    const open = openSurvey(art, DEFAULT_PREP);
+    const first = spread(open, [left, right, outside]);
+    const records = new Map<string, never>(
+      [...first.document.fills].map(([key, fill]) => [`fill/${key}`, fill as never]),
+    );
+    const document = readPageDocument(
+      applyEdits(records, [editMark('m0', { ...left, part: 'shirt' }), editMark('m1', right)]).records,
+    );
+    const inLeft = (anchor: number): boolean => anchor % 420 < 210 && anchor % 420 > 40;
+    const edits = editsOfSpread(document, solveMarks(open, document, undefined, inLeft), 2);
+    const after = readPageDocument(applyEdits(records, edits).records);
+    const { partOfRegion } = resolveFills(open.survey, after.fills, (part) => part);
+    const at = (x: number, y: number): string | null =>
+      partOfRegion[open.survey.regions.ofCell[open.survey.field[y * 420 + x]!]!]!;
+    expect([at(60, 60), at(360, 60)]).toEqual(['shirt', 'hat']);
+  });
+
   test('on ink alone give nothing', () => {
     const { at, document } = spread(openSurvey(art, DEFAULT_PREP), [{ part: 'coat', points: [[40, 100]] }]);
     expect(at(60, 60)).toBeNull();

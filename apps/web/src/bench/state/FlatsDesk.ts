@@ -7,16 +7,19 @@ import {
   editSeen,
   findIslands,
   looseSpread,
+  partFinder,
   parseColour,
   regionAt,
   regionsInLoop,
   regionsLike,
+  type CastSheet,
   type Fill,
   type KeyMatch,
   type KeyPlace,
   type KeyProposal,
   type KeyRaster,
   type Mark,
+  type PageDocument,
   type RecordEdit,
   type ResolvedFills,
   type Survey,
@@ -81,8 +84,9 @@ export class FlatsDesk {
     const { way, marksShown } = flats;
     const shown = page !== null && cast !== null && (way === 'marks' ? marksShown : false);
     const all = shown ? [...page.marks.values(), ...(this.draft === null ? [] : [this.draft])] : [];
+    const partOf = cast === null ? () => null : partFinder(cast);
     const marks = all.flatMap((mark): OverlayMark[] => {
-      const part = cast!.parts.find((one) => one.id === mark.part);
+      const part = cast!.parts.find((one) => one.id === partOf(mark.part));
       if (part === undefined) return [];
       return [{ points: mark.points, colour: colourOfPart(cast!, part.id, page!.scene), empty: part.empty }];
     });
@@ -202,7 +206,11 @@ export class FlatsDesk {
       await this.bench.gaps.inTurn(async () => {
         const { document: now, panelShown, facts } = this.bench.state;
         const panel = panelShown === null ? null : ((now!.panels ?? facts?.panels ?? [])[panelShown]?.points ?? null);
-        edits = await this.bench.engine.spreadMarks(now!, this.bench.state.flats.spread, panel);
+        edits = await this.bench.engine.spreadMarks(
+          asNow(now!, this.bench.state.cast!),
+          this.bench.state.flats.spread,
+          panel,
+        );
       });
       const count = page.marks.size;
       if (edits.length > 0) await this.bench.gaps.settle(`Spread ${count === 1 ? '1 mark' : `${count} marks`}`, edits);
@@ -418,6 +426,24 @@ export class FlatsDesk {
   private nameOf(partId: string): string {
     return this.bench.state.cast?.parts.find((part) => part.id === partId)?.name ?? '';
   }
+}
+
+/** Marks and fills by the parts they mean now; those of a part that is no more count for nothing. */
+function asNow(page: PageDocument, cast: CastSheet): PageDocument {
+  const partOf = partFinder(cast);
+  const mapped = <T extends { readonly part: string }>(all: ReadonlyMap<string, T>, keep: (one: T) => boolean) =>
+    new Map(
+      [...all].flatMap(([key, one]) => {
+        const part = partOf(one.part);
+        return part === null && !keep(one) ? [] : [[key, { ...one, part: part ?? one.part }] as const];
+      }),
+    );
+  return {
+    ...page,
+    marks: mapped(page.marks, () => false),
+    // What marks gave before has to be known to make way.
+    fills: mapped(page.fills, (fill) => fill.by === 'mark'),
+  };
 }
 
 /** An island by its deepest point. */
