@@ -87,7 +87,7 @@ export function Worklist(): ReactNode {
               <b>{open.length - toLook}</b>
               {panelShown === null ? ` of ${survey.regions.count} regions` : ` regions in panel ${panelShown + 1}`}{' '}
               without a part
-              {toLook > islands.length && (
+              {toLook > 0 && (
                 <>
                   , <b>{toLook}</b> to look at
                 </>
@@ -115,7 +115,7 @@ export function Worklist(): ReactNode {
               <Key>;</Key> the one around it
             </>
           )}
-          {toLook > 0 && (
+          {toLook > islands.length && (
             <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
               Agree with all {toLook - islands.length} (Shift+Enter)
             </Button>
