@@ -1,9 +1,21 @@
-import { DEFAULT_PREP, NO_GAPS_PREP, openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '@jumble/core';
+import {
+  DEFAULT_PREP,
+  NO_GAPS_PREP,
+  openSurvey,
+  redrawSurvey,
+  ruleSurvey,
+  surveyPage,
+  type OpenSurvey,
+} from '@jumble/core';
 import { largePage } from './largePage.ts';
 import { naiveSurvey } from './naiveSurvey.ts';
 
 /** Runs alone in a process pinned to one core; prints one line of JSON. */
 const RUNS = 9;
+const HAND_CLOSURES = [
+  ['redraw', '2300,500-2300,900'],
+  ['redrawBackground', '0,60-4124,60'],
+] as const;
 
 const grey = await largePage();
 const copy = new Uint8Array(grey.data.length);
@@ -54,7 +66,13 @@ for (let run = 0; run < 4; run++) {
   closures = opened.survey.closures.length;
   const { maxGapPx } = opened.survey;
   for (let k = 1; k <= 3; k++) timed('rule', () => ruleSurvey(opened.survey, maxGapPx - k * 10, new Map()));
-  timed('redraw', () => redrawSurvey(opened, ['1000,1000-1060,1000'], maxGapPx, new Map()));
+  // Across one shape, and across the background from the page's edge to its middle.
+  for (const [step, key] of HAND_CLOSURES) {
+    let drawn: OpenSurvey = opened;
+    timed(step, () => (drawn = redrawSurvey(opened, [key], maxGapPx, new Map())));
+    if (drawn.survey.cellCount <= opened.survey.cellCount) throw new Error(`${key} parts nothing`);
+    timed(step, () => redrawSurvey(drawn, [], maxGapPx, new Map()));
+  }
 }
 timed('naive', () => naiveSurvey(grey));
 process.stdout.write(`${JSON.stringify({ best, totals, regions, gapRegions, closures })}\n`);

@@ -35,12 +35,14 @@ export function thinCells({ count, radiusPx }: CellFacts, lineWidthPx: number): 
  * neighbour that is none, across the hatching. Two real neighbours are never joined by it: a leak costs
  * more than a click.
  *
- * @param groupOfCell group of each cell, its lowest; changed in place.
+ * @param first pixel of each cell in reading order.
+ * @param groupOfCell group of each cell, one of its cells; changed in place.
  * @param keep 1 for cells that were parted by hand: they stay.
  */
 export function absorbTexture(
   facts: CellFacts,
   borders: TextureBorders,
+  first: Int32Array,
   groupOfCell: Int32Array,
   keep: Uint8Array,
   lineWidthPx: number,
@@ -49,11 +51,13 @@ export function absorbTexture(
   const { count } = facts;
   const radius = new Float64Array(count);
   const area = new Float64Array(count);
+  const groupFirst = new Float64Array(count).fill(Infinity);
   const thin = new Uint8Array(count).fill(1);
   for (let c = 0; c < count; c++) {
     const group = groupOfCell[c]!;
     radius[group] = Math.max(radius[group]!, facts.radiusPx[c]!);
     area[group] = area[group]! + facts.areaPx[c]!;
+    groupFirst[group] = Math.min(groupFirst[group]!, first[c]!);
     if (keep[c] === 1) thin[group] = 0;
   }
   for (let g = 0; g < count; g++) if (radius[g]! > THIN_WIDTHS * lineWidthPx) thin[g] = 0;
@@ -82,7 +86,8 @@ export function absorbTexture(
     // A stroke that crosses an outline does not open it.
     if (texturePx < LEAST_COMMON * lineWidthPx || texturePx < LEAST_SHARE * px) continue;
     const now = home[patch]!;
-    if (now < 0 || area[other]! > area[now]! || (area[other] === area[now] && other < now)) home[patch] = other;
+    if (now < 0 || area[other]! > area[now]! || (area[other] === area[now] && groupFirst[other]! < groupFirst[now]!))
+      home[patch] = other;
   }
 
   const lead = Int32Array.from({ length: count }, (_, k) => k);

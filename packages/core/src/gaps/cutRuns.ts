@@ -6,10 +6,21 @@ export interface CutRuns extends PaperRuns {
   readonly onCut: Uint8Array;
 }
 
-/** Splits paper runs at the pixels of cuts. @param pixels of all cuts, any order, doubles allowed. */
-export function cutRuns(runs: PaperRuns, pixels: Int32Array, width: number, height: number): CutRuns {
+/**
+ * Splits paper runs at the pixels of cuts.
+ *
+ * @param pixels of all cuts in these rows, any order, doubles allowed.
+ * @param rows `[first, end]` to be split; the others have no runs in the result. @default all
+ */
+export function cutRuns(
+  runs: PaperRuns,
+  pixels: Int32Array,
+  width: number,
+  height: number,
+  [top, bottom]: readonly [number, number] = [0, height],
+): CutRuns {
   const sorted = pixels.slice().sort();
-  const room = runs.count + 2 * sorted.length;
+  const room = runs.row[bottom]! - runs.row[top]! + 2 * sorted.length;
   const start = new Int32Array(room);
   const end = new Int32Array(room);
   const onCut = new Uint8Array(room);
@@ -21,7 +32,7 @@ export function cutRuns(runs: PaperRuns, pixels: Int32Array, width: number, heig
     onCut[count++] = cut;
   };
   let k = 0;
-  for (let y = 0; y < height; y++) {
+  for (let y = top; y < bottom; y++) {
     row[y] = count;
     for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
       let from = runs.start[r]!;
@@ -43,6 +54,6 @@ export function cutRuns(runs: PaperRuns, pixels: Int32Array, width: number, heig
       if (from < to) add(from, to, 0);
     }
   }
-  row[height] = count;
+  row.fill(count, bottom);
   return { count, start, end, row, onCut };
 }

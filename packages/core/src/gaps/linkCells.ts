@@ -1,16 +1,11 @@
-import type { Cells } from '../regions/labelRuns.ts';
-import type { PaperRuns } from '../regions/scanRuns.ts';
 import type { Cut } from './Cut.ts';
 import type { FoundCuts } from './findCuts.ts';
-import type { InkGrid } from './InkGrid.ts';
+import { ROW_STRIDE, type BorderPoints } from './findBorderPoints.ts';
 import type { CellPairs } from './mergeCells.ts';
 import type { TextureBorders } from './absorbTexture.ts';
 
 /** Where hatching is. */
 export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
-
-/** Ink rows looked at for inked borders: one of so many. */
-const ROW_STRIDE = 2;
 
 /** What stands between cells. */
 export interface CellLinks {
@@ -20,15 +15,14 @@ export interface CellLinks {
 
 /**
  * Finds which two cells each cut parts, how much of their common border is inked, and which borders of
- * thin cells are ink of hatching.
+ * thin cells are ink of hatching. Cost: by cuts and border points, not by pixels.
  *
  * @param thin 1 for cells that could be spaces between strokes.
  */
 export function linkCells(
   cuts: readonly Cut[],
-  { textureMask, textureWidth, textureFactor }: GapTexture,
+  points: BorderPoints,
   field: Int32Array,
-  runs: PaperRuns,
   thin: Uint8Array,
   width: number,
   height: number,
@@ -54,43 +48,31 @@ export function linkCells(
   // Only cells with a cut and spaces between strokes are looked up: most ink lies between others.
   const wanted = new Uint8Array(cellCount);
   for (const cell of [...a, ...b]) wanted[cell] = HAS_CUT;
-  const anyTexture = textureMask.includes(1);
-  if (anyTexture) for (let c = 0; c < cellCount; c++) if (thin[c] === 1) wanted[c] = wanted[c]! | IS_THIN;
-  const tally: Tally = {
-    wanted,
-    cellCount,
-    numbers,
-    inkedPx: new Float64Array(a.length),
-    thinPx: new Map(),
-    texturePx: new Map(),
-  };
-  if (a.length > 0 || anyTexture) {
-    for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
-      let x = 0;
-      for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
-        const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
-        if (stop > x) {
-          const texture = {
-            mask: textureMask,
-            row: Math.floor(y / textureFactor) * textureWidth,
-            factor: textureFactor,
-            x,
-          };
-          countBorder(field, y * width + x, y * width + stop, width, tally, texture);
-        }
-        x = r < runs.row[y + 1]! ? runs.end[r]! : width;
-      }
-    }
+  if (points.inTexture.includes(1)) {
+    for (let c = 0; c < cellCount; c++) if (thin[c] === 1) wanted[c] = wanted[c]! | IS_THIN;
   }
-  const keys = [...tally.thinPx.keys()].sort((one, two) => one - two);
+  const inkedPx = new Float64Array(a.length);
+  const borders = new Map<number, ThinBorder>();
+  tallyPoints(points, field, wanted, (key, asked, bothCut, clearPx, texturedPx) => {
+    if ((asked & IS_THIN) !== 0) {
+      let border = borders.get(key);
+      if (border === undefined) borders.set(key, (border = { px: 0, texturePx: 0 }));
+      border.px += clearPx + texturedPx;
+      border.texturePx += texturedPx;
+    }
+    // Ink of hatching is no border.
+    const pair = bothCut ? numbers.get(key) : undefined;
+    if (pair !== undefined) inkedPx[pair] = inkedPx[pair]! + clearPx;
+  });
+  const keys = [...borders.keys()].sort((one, two) => one - two);
   return {
-    pairs: { count: a.length, a: Int32Array.from(a), b: Int32Array.from(b), inkedPx: tally.inkedPx, ofCut },
+    pairs: { count: a.length, a: Int32Array.from(a), b: Int32Array.from(b), inkedPx, ofCut },
     textureBorders: {
       count: keys.length,
       a: Int32Array.from(keys, (key) => Math.floor(key / cellCount)),
       b: Int32Array.from(keys, (key) => key % cellCount),
-      px: Float64Array.from(keys, (key) => tally.thinPx.get(key)!),
-      texturePx: Float64Array.from(keys, (key) => tally.texturePx.get(key) ?? 0),
+      px: Float64Array.from(keys, (key) => borders.get(key)!.px),
+      texturePx: Float64Array.from(keys, (key) => borders.get(key)!.texturePx),
     },
   };
 }
@@ -98,55 +80,51 @@ export function linkCells(
 const HAS_CUT = 1;
 const IS_THIN = 2;
 
-interface Tally {
-  /** Bits of what is asked of each cell. */
-  readonly wanted: Uint8Array;
-  readonly cellCount: number;
-  /** Pair of two cells that a cut parts. */
-  readonly numbers: ReadonlyMap<number, number>;
-  readonly inkedPx: Float64Array;
-  /** Inked border of pairs with a thin cell, and how much of it is hatching. */
-  readonly thinPx: Map<number, number>;
-  readonly texturePx: Map<number, number>;
+interface ThinBorder {
+  px: number;
+  texturePx: number;
 }
 
-function countBorder(
-  field: Int32Array,
-  from: number,
-  to: number,
-  width: number,
-  tally: Tally,
-  texture: { readonly mask: Uint8Array; readonly row: number; readonly factor: number; readonly x: number },
-): void {
-  const { wanted, cellCount, numbers, inkedPx, thinPx, texturePx } = tally;
-  let left = -1;
-  for (let at = from; at < to; at++) {
-    const source = ~field[at]!;
-    if (source >= field.length) return;
-    const own = field[source]!;
-    if (left >= 0 && left !== own) note(at, left, own);
-    left = own;
-    const down = field[at + width]!;
-    if (down < 0) {
-      const below = field[~down];
-      if (below !== undefined && below !== own) note(at, own, below);
-    }
-  }
+/** Pairs of cells counted at a time before they are looked up; a power of two. */
+const SLOTS = 1024;
 
-  function note(at: number, one: number, two: number): void {
-    const asked = wanted[one]! | wanted[two]!;
-    if (asked === 0) return;
-    const inTexture = texture.mask[texture.row + Math.floor((texture.x + at - from) / texture.factor)] === 1;
-    const key = one < two ? one * cellCount + two : two * cellCount + one;
-    if ((asked & IS_THIN) !== 0) {
-      thinPx.set(key, (thinPx.get(key) ?? 0) + ROW_STRIDE);
-      if (inTexture) texturePx.set(key, (texturePx.get(key) ?? 0) + ROW_STRIDE);
+/**
+ * Counts the points between every two cells of which one is wanted. A pair may be visited several times:
+ * its parts add up.
+ */
+function tallyPoints(
+  { count, one, two, inTexture }: BorderPoints,
+  field: Int32Array,
+  wanted: Uint8Array,
+  visit: (key: number, asked: number, bothCut: boolean, clearPx: number, texturedPx: number) => void,
+): void {
+  const cellCount = wanted.length;
+  const low = new Int32Array(SLOTS).fill(-1);
+  const high = new Int32Array(SLOTS);
+  const clear = new Int32Array(SLOTS);
+  const textured = new Int32Array(SLOTS);
+  const empty = (slot: number): void => {
+    const [a, b] = [low[slot]!, high[slot]!];
+    if (a < 0) return;
+    const bothCut = (wanted[a]! & wanted[b]! & HAS_CUT) !== 0;
+    visit(a * cellCount + b, wanted[a]! | wanted[b]!, bothCut, ROW_STRIDE * clear[slot]!, ROW_STRIDE * textured[slot]!);
+    clear[slot] = textured[slot] = 0;
+  };
+  for (let k = 0; k < count; k++) {
+    let a = field[one[k]!]!;
+    let b = field[two[k]!]!;
+    if (a === b || (wanted[a]! | wanted[b]!) === 0) continue;
+    if (a > b) [a, b] = [b, a];
+    const slot = (a * 31 + b) & (SLOTS - 1);
+    if (low[slot] !== a || high[slot] !== b) {
+      empty(slot);
+      low[slot] = a;
+      high[slot] = b;
     }
-    // Ink of hatching is no border.
-    if (inTexture || (wanted[one]! & wanted[two]! & HAS_CUT) === 0) return;
-    const pair = numbers.get(key);
-    if (pair !== undefined) inkedPx[pair] = inkedPx[pair]! + ROW_STRIDE;
+    if (inTexture[k] === 1) textured[slot] = textured[slot]! + 1;
+    else clear[slot] = clear[slot]! + 1;
   }
+  for (let slot = 0; slot < SLOTS; slot++) empty(slot);
 }
 
 /** The cells on both sides of a cut's middle; null where they are one. */
@@ -189,35 +167,4 @@ export function textureOfCuts(
     return 0;
   };
   return Float64Array.from(cuts, (cut) => touches(cut.from) + touches(cut.to));
-}
-
-/** Largest distance to ink in each cell, in px of the page. */
-export function cellRadii(
-  cells: Cells,
-  field: Int32Array,
-  width: number,
-  height: number,
-  paper: InkGrid,
-  factor: number,
-): Float64Array {
-  const radius = new Float64Array(cells.count);
-  for (let y = 0; y < paper.height; y++) {
-    const py = Math.min(height - 1, y * factor + (factor >> 1));
-    for (let x = 0; x < paper.width; x++) {
-      const source = paper.nearest[y * paper.width + x]!;
-      if (source >= 0) continue;
-      const cell = field[py * width + Math.min(width - 1, x * factor + (factor >> 1))]!;
-      if (cell < 0) continue;
-      const at = ~source;
-      // Where the page holds no ink at all the index lies beyond it.
-      if (at >= paper.nearest.length) continue;
-      const sy = (at / paper.width) | 0;
-      const dx = x - (at - sy * paper.width);
-      const dy = y - sy;
-      const reach = (dx * dx + dy * dy) * factor * factor;
-      if (reach > radius[cell]!) radius[cell] = reach;
-    }
-  }
-  for (let c = 0; c < radius.length; c++) radius[c] = Math.sqrt(radius[c]!);
-  return radius;
 }

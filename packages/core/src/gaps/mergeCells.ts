@@ -24,7 +24,7 @@ export interface CellPairs {
 export type Ruling = 'closed' | 'open';
 
 export interface Merged {
-  /** Group of each cell, the lowest cell of the group. */
+  /** Group of each cell: one of the group's cells. */
   readonly groupOfCell: Int32Array;
   /** 0..1 for each cut. */
   readonly confidence: Float64Array;

@@ -20,16 +20,18 @@ const RAYS: readonly (readonly [number, number])[] = [
 
 /**
  * Crumbs are cells that come to less than `limitPx2`: pinholes in gritty ink. Each is adopted by the
- * nearest larger cell seen from it along sixteen rays (ties to the lower cell), so that it takes the
+ * nearest larger cell seen from it along sixteen rays (ties to the one that comes first), so that it takes the
  * part around it. A crumb that sees none stays on its own, as do all where the page holds nothing larger.
  *
  * @param areaPx of each cell, with the cells it is joined to.
+ * @param first pixel of each cell in reading order.
  * @returns for each cell the cell that counts for it: itself, unless it is a crumb.
  */
 export function adoptCrumbs(
   field: Int32Array,
   areaPx: ArrayLike<number>,
   anchor: Int32Array,
+  first: Int32Array,
   width: number,
   height: number,
   limitPx2: number,
@@ -50,7 +52,7 @@ export function adoptCrumbs(
         if (squared > best) break;
         const seen = field[py * width + px]!;
         if (seen >= 0 && areaPx[seen]! >= limitPx2) {
-          if (squared < best || seen < adopter[cell]!) adopter[cell] = seen;
+          if (squared < best || first[seen]! < first[adopter[cell]!]!) adopter[cell] = seen;
           best = squared;
           break;
         }

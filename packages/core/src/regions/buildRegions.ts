@@ -32,8 +32,9 @@ export function buildRegions(
 ): Regions {
   const ofCell = new Int32Array(cells.count).fill(-1);
   let count = 0;
-  // Cells come in reading order, so a crumb that comes first gives its region the number.
-  for (let cell = 0; cell < cells.count; cell++) {
+  const inOrder = readingOrder(cells);
+  // A crumb that comes first gives its region the number.
+  for (const cell of inOrder) {
     const lead = owner[cell]!;
     if (ofCell[lead]! < 0) ofCell[lead] = count++;
     ofCell[cell] = ofCell[lead]!;
@@ -46,7 +47,7 @@ export function buildRegions(
   const largest = new Uint32Array(count);
   let crumbs = 0;
   let crumbArea = 0;
-  for (let cell = 0; cell < cells.count; cell++) {
+  for (const cell of inOrder) {
     const region = ofCell[cell]!;
     areaPx[region] = areaPx[region]! + cells.areaPx[cell]!;
     if (isCrumb[cell] === 0) {
@@ -73,4 +74,13 @@ export function buildRegions(
     }
   }
   return { count, areaPx, box, anchor, touchesEdge, ofCell, crumbs: { count: crumbs, areaPx: crumbArea } };
+}
+
+/** Cells by their first pixel: those parted by a closure drawn later have numbers out of order. */
+function readingOrder({ count, first }: Cells): Int32Array {
+  const order = Int32Array.from({ length: count }, (_, cell) => cell);
+  for (let cell = 1; cell < count; cell++) {
+    if (first[cell]! < first[cell - 1]!) return order.sort((a, b) => first[a]! - first[b]!);
+  }
+  return order;
 }

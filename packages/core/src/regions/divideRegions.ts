@@ -9,6 +9,8 @@ import type { Cells } from './labelRuns.ts';
 export interface CellGraph {
   readonly cells: Cells;
   readonly facts: CellFacts;
+  /** Index of the pixel of each cell that is farthest from ink, -1 where that was not measured. */
+  readonly deepest: Int32Array;
   /** Pixel index deep inside each cell. */
   readonly anchor: Int32Array;
   readonly cuts: readonly Cut[];
@@ -29,7 +31,7 @@ export interface Closure extends Cut {
   readonly accepted: boolean;
   /** Area of the cells on both sides, joined as they are, in px; the same region twice where it parts nothing. */
   readonly separatesPx: readonly [number, number];
-  /** Regions on both sides. */
+  /** Regions on both sides, the lower first. */
   readonly regions: readonly [number, number];
 }
 
@@ -78,11 +80,11 @@ export function divideRegions(
     parted[pairs.a[pair]!] = 1;
     parted[pairs.b[pair]!] = 1;
   });
-  absorbTexture(graph.facts, graph.textureBorders, groupOfCell, parted, options.lineWidthPx);
+  absorbTexture(graph.facts, graph.textureBorders, cells.first, groupOfCell, parted, options.lineWidthPx);
   const groupArea = new Float64Array(cells.count);
   for (let c = 0; c < cells.count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + cells.areaPx[c]!;
   const areaOfCell = Float64Array.from(groupOfCell, (group) => groupArea[group]!);
-  const adopter = adoptCrumbs(field, areaOfCell, graph.anchor, width, height, options.crumbLimitPx2);
+  const adopter = adoptCrumbs(field, areaOfCell, graph.anchor, cells.first, width, height, options.crumbLimitPx2);
   const isCrumb = new Uint8Array(cells.count);
   const owner = groupOfCell.slice();
   for (let c = 0; c < cells.count; c++) {
@@ -98,19 +100,22 @@ export function divideRegions(
     // What was drawn by hand is listed even where it parts nothing; found cuts are not.
     if ((pair < 0 || cut.widthPx > options.maxGapPx) && !hand) return;
     const cellsBeside = pair < 0 ? cellAtMiddle(cut, field, width) : ([pairs.a[pair]!, pairs.b[pair]!] as const);
-    const sides = [regions.ofCell[cellsBeside[0]] ?? -1, regions.ofCell[cellsBeside[1]] ?? -1] as const;
+    const sideOf = (cell: number): Side => [regions.ofCell[cell] ?? -1, areaOfCell[cell] ?? 0];
+    const [one, two] = cellsBeside.map(sideOf).sort(([a], [b]) => a - b) as [Side, Side];
     closures.push({
       ...cut,
       key: keys[k]!,
       confidence: confidence[k]!,
       ruling: options.rulings.get(keys[k]!) ?? null,
-      accepted: bounds[k] === 1 && sides[0] !== sides[1],
-      separatesPx: [areaOfCell[cellsBeside[0]] ?? 0, areaOfCell[cellsBeside[1]] ?? 0],
-      regions: sides,
+      accepted: bounds[k] === 1 && one[0] !== two[0],
+      separatesPx: [one[1], two[1]],
+      regions: [one[0], two[0]],
     });
   });
   return { regions, closures };
 }
+
+type Side = readonly [region: number, areaPx: number];
 
 /** The cell a cut lies in, on both of its sides. */
 function cellAtMiddle({ from, to }: Cut, field: Int32Array, width: number): readonly [number, number] {

@@ -5,56 +5,89 @@ const STRAIGHT = 5;
 const DIAGONAL = 7;
 
 /**
- * For each cell a pixel deep inside it: the middle of the block farthest from ink and from the
- * page's edge, found at reduced size, or, in cells too thin to hold a block, the middle of the run
+ * For each cell a pixel deep inside it: the middle of the block farthest from ink, from cuts and from
+ * the page's edge, found at reduced size, or, in cells too thin to hold a block, the middle of the run
  * with the most room around it.
  *
+ * @param known anchors found before; those of -1 are looked for, the others stay. @default none
+ * @param box `[x0, y0, x1, y1]` that holds all cells without an anchor, the last two exclusive. @default all
  * @returns pixel index per cell.
  */
 export function findAnchors(
   field: Int32Array,
-  runs: PaperRuns,
+  runs: PaperRuns & { readonly onCut?: Uint8Array },
   cellOfRun: Int32Array,
   cellCount: number,
   width: number,
   height: number,
+  known?: Int32Array,
+  box: readonly [number, number, number, number] = [0, 0, width, height],
 ): Int32Array {
   const pixels = width * height;
   const block = pixels > 16_000_000 ? 8 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
-  const columns = Math.floor(width / block);
-  const rows = Math.floor(height / block);
-  const depth = fullBlocks(runs, block, columns, rows);
-  chamfer(depth, columns, rows);
+  // Beyond the box lies nothing of these cells, so that its edge is as good as ink.
+  const left = Math.floor(box[0] / block);
+  const top = Math.floor(box[1] / block);
+  const columns = Math.min(Math.floor(width / block), Math.ceil(box[2] / block)) - left;
+  const rows = Math.min(Math.floor(height / block), Math.ceil(box[3] / block)) - top;
+  const anchor = known?.slice() ?? new Int32Array(cellCount).fill(-1);
+  if (columns > 0 && rows > 0) {
+    const depth = fullBlocks(runs, block, left, top, columns, rows);
+    chamfer(depth, columns, rows);
+    deepestBlocks(depth, field, width, block, left, top, columns, rows, anchor);
+  }
+  if (anchor.includes(-1)) anchorThinCells(field, runs, cellOfRun, width, height, anchor);
+  return anchor;
+}
 
-  const anchor = new Int32Array(cellCount).fill(-1);
-  const deepest = new Uint16Array(cellCount);
+function deepestBlocks(
+  depth: Uint16Array,
+  field: Int32Array,
+  width: number,
+  block: number,
+  left: number,
+  top: number,
+  columns: number,
+  rows: number,
+  anchor: Int32Array,
+): void {
+  const isKnown = new Uint8Array(anchor.length);
+  for (let cell = 0; cell < anchor.length; cell++) if (anchor[cell]! >= 0) isKnown[cell] = 1;
+  const deepest = new Uint16Array(anchor.length);
   const half = block >> 1;
   for (let by = 0; by < rows; by++) {
     for (let bx = 0; bx < columns; bx++) {
       const value = depth[by * columns + bx]!;
       if (value === 0) continue;
-      const at = (by * block + half) * width + bx * block + half;
+      const at = ((top + by) * block + half) * width + (left + bx) * block + half;
       const cell = field[at]!;
-      if (value > deepest[cell]!) {
+      if (isKnown[cell] === 0 && value > deepest[cell]!) {
         deepest[cell] = value;
         anchor[cell] = at;
       }
     }
   }
-  anchorThinCells(field, runs, cellOfRun, width, height, anchor);
-  return anchor;
 }
 
 /** 1 far inside: blocks of `block` x `block` pixels that are wholly paper get the largest value, others 0. */
-function fullBlocks(runs: PaperRuns, block: number, columns: number, rows: number): Uint16Array {
+function fullBlocks(
+  runs: PaperRuns & { readonly onCut?: Uint8Array },
+  block: number,
+  left: number,
+  top: number,
+  columns: number,
+  rows: number,
+): Uint16Array {
   const depth = new Uint16Array(columns * rows);
   const filled = new Uint8Array(columns);
   for (let by = 0; by < rows; by++) {
     filled.fill(0);
-    for (let y = by * block; y < (by + 1) * block; y++) {
+    for (let y = (top + by) * block; y < (top + by + 1) * block; y++) {
       for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
-        const from = Math.ceil(runs.start[r]! / block);
-        const to = Math.floor(runs.end[r]! / block);
+        // A cut is an edge like ink.
+        if (runs.onCut !== undefined && runs.onCut[r] === 1) continue;
+        const from = Math.max(0, Math.ceil(runs.start[r]! / block) - left);
+        const to = Math.min(columns, Math.floor(runs.end[r]! / block) - left);
         for (let bx = from; bx < to; bx++) filled[bx] = filled[bx]! + 1;
       }
     }

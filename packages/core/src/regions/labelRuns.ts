@@ -27,8 +27,8 @@ export function labelRuns(
   for (let r = 0; r < runs.count; r++) parent[r] = r;
   if (onCut === undefined) joinRows(runs, height, parent);
   else {
-    joinUncutRows(runs, height, parent, onCut);
-    settleCutRuns(runs, height, parent, onCut);
+    joinRowsBut(runs, height, parent, onCut);
+    settleCutRuns(runs, height, onCut.slice(), (r, other) => joinRoots(parent, r, other));
   }
 
   // Roots are the first runs of their pieces, so numbering in run order is reading order.
@@ -80,44 +80,54 @@ function joinRows(runs: PaperRuns, height: number, parent: Int32Array): void {
   }
 }
 
-function joinUncutRows(runs: PaperRuns, height: number, parent: Int32Array, onCut: Uint8Array): void {
-  const { start, end, row } = runs;
+/** Joins overlapping runs of neighbouring rows where both are to be joined. @param apart 1 for runs that join nothing. */
+export function joinRowsBut(
+  { start, end, row }: PaperRuns,
+  height: number,
+  parent: Int32Array,
+  apart: Uint8Array,
+): void {
   for (let y = 1; y < height; y++) {
     let above = row[y - 1]!;
     const aboveEnd = row[y]!;
     for (let r = aboveEnd; r < row[y + 1]!; r++) {
+      if (apart[r] === 1) continue;
       while (above < aboveEnd && end[above]! <= start[r]!) above++;
-      if (onCut[r] === 1) continue;
-      for (let k = above; k < aboveEnd && start[k]! < end[r]!; k++) if (onCut[k] === 0) joinRoots(parent, k, r);
+      for (let k = above; k < aboveEnd && start[k]! < end[r]!; k++) if (apart[k] === 0) joinRoots(parent, k, r);
     }
   }
 }
 
-/** Gives each run of cut pixels to a run beside it: left, right, above, below; then to one settled before. */
-function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCut: Uint8Array): void {
-  const { start, end, row } = runs;
-  const settled = Uint8Array.from(onCut, (cut) => 1 - cut);
+/**
+ * Gives each run of cut pixels to a run beside it: left, right, above, below; then to one settled before.
+ *
+ * @param waiting 1 for runs to be given away; changed in place.
+ */
+export function settleCutRuns(
+  { start, end, row }: PaperRuns,
+  height: number,
+  waiting: Uint8Array,
+  give: (run: number, other: number) => void,
+): void {
   let left: [run: number, y: number][] = [];
-  for (let y = 0; y < height; y++) for (let r = row[y]!; r < row[y + 1]!; r++) if (onCut[r] === 1) left.push([r, y]);
-  for (;;) {
-    const waiting: typeof left = [];
-    const found: [number, number][] = [];
-    for (const [r, y] of left) {
+  for (let y = 0; y < height; y++) for (let r = row[y]!; r < row[y + 1]!; r++) if (waiting[r] === 1) left.push([r, y]);
+  while (left.length > 0) {
+    const found: [run: number, other: number][] = [];
+    left = left.filter(([r, y]) => {
       const other = neighbourOf(r, y);
-      if (other < 0) waiting.push([r, y]);
-      else found.push([r, other]);
-    }
+      if (other >= 0) found.push([r, other]);
+      return other < 0;
+    });
+    if (found.length === 0) return;
     for (const [r, other] of found) {
-      joinRoots(parent, r, other);
-      settled[r] = 1;
+      give(r, other);
+      waiting[r] = 0;
     }
-    if (found.length === 0 || waiting.length === 0) return;
-    left = waiting;
   }
 
   function neighbourOf(r: number, y: number): number {
-    if (r > row[y]! && end[r - 1] === start[r] && settled[r - 1] === 1) return r - 1;
-    if (r + 1 < row[y + 1]! && start[r + 1] === end[r] && settled[r + 1] === 1) return r + 1;
+    if (r > row[y]! && end[r - 1] === start[r] && waiting[r - 1] === 0) return r - 1;
+    if (r + 1 < row[y + 1]! && start[r + 1] === end[r] && waiting[r + 1] === 0) return r + 1;
     for (const beside of [y - 1, y + 1]) {
       if (beside < 0 || beside >= height) continue;
       // The first run of that row that ends behind ours' start.
@@ -128,7 +138,7 @@ function settleCutRuns(runs: PaperRuns, height: number, parent: Int32Array, onCu
         if (end[middle]! > start[r]!) high = middle;
         else low = middle + 1;
       }
-      for (let k = low; k < row[beside + 1]! && start[k]! < end[r]!; k++) if (settled[k] === 1) return k;
+      for (let k = low; k < row[beside + 1]! && start[k]! < end[r]!; k++) if (waiting[k] === 0) return k;
     }
     return -1;
   }

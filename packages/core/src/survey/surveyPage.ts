@@ -1,27 +1,24 @@
 import type { FoundCuts } from '../gaps/findCuts.ts';
 import { findCuts } from '../gaps/findCuts.ts';
-import { thinCells, type TextureBorders } from '../gaps/absorbTexture.ts';
-import { cutRuns } from '../gaps/cutRuns.ts';
-import { crosses, cutOfKey } from '../gaps/handCut.ts';
-import { cellRadii, linkCells, textureOfCuts, type GapTexture } from '../gaps/linkCells.ts';
-import type { CellPairs, Ruling } from '../gaps/mergeCells.ts';
-import { pixelsOfCut } from '../gaps/placeCut.ts';
+import type { Ruling } from '../gaps/mergeCells.ts';
+import { findBorderPoints } from '../gaps/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
 import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
 import { growSolid, rimOf } from '../ink/findSolids.ts';
 import type { PaperTone } from '../ink/flattenPaper.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
 import { measureLineWidth, type LineWidth } from '../ink/measureLineWidth.ts';
+import { cutPage, NO_TEXTURE, uncutGraph, type InkBase } from './cutPage.ts';
+import { recutPage, type PixelBox } from './recutPage.ts';
 import { readInk, type OtherInk, type PageInk } from './readInk.ts';
 import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
-import { Int32Stack } from '../raster/growable.ts';
 import type { Regions } from '../regions/buildRegions.ts';
 import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
-import { labelRuns, type Cells } from '../regions/labelRuns.ts';
-import { paintCells, repaintCells } from '../regions/paintCells.ts';
-import { markFaintInk, scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
+import { labelRuns } from '../regions/labelRuns.ts';
+import { paintCells } from '../regions/paintCells.ts';
+import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
 /** Everything about a page that depends on its line art, its prep settings and the rulings on its gaps. */
@@ -143,6 +140,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     runs,
     field,
     found,
+    borders: findBorderPoints(field, runs, found ?? NO_TEXTURE, width, height),
     lineWidthPx: lineWidthPx.median,
   };
   const drawn = options.drawn ?? [];
@@ -215,100 +213,31 @@ function reshapeBounds(
   return bounds;
 }
 
-/** What cutting a page anew needs: kept by whoever lets closures be drawn. */
-export interface InkBase {
-  readonly width: number;
-  readonly height: number;
-  /** What the ink was read from: level and even. */
-  readonly grey: GreyRaster;
-  /** What regions end at, 0..255 a pixel. */
-  readonly bounds: Uint8Array;
-  readonly faintInk: Int32Array;
-  readonly runs: PaperRuns;
-  readonly field: Int32Array;
-  readonly found: FoundCuts | null;
-  /** Median. */
-  readonly lineWidthPx: number;
-}
-
 /**
- * Cuts the paper along the cuts found and those drawn by hand, and numbers the cells anew.
- * The paper of `base.field` is written over; the ink keeps its nearest paper pixels.
+ * A survey with other closures drawn by hand; the rulings are applied anew. Where the change can be told by
+ * the cells it touches, only these are divided again.
  *
- * @param base its bounds have the bits of faint ink set.
+ * @returns `changed`: `[x0, y0, x1, y1]` of the paper that has other cells now, the last two exclusive; null
+ * for none.
  */
-function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
-  const { width, height, bounds, runs, field, found, lineWidthPx } = base;
-  const hand = drawn.map(cutOfKey);
-  const cuts = [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
-  const onCuts = new Int32Stack();
-  for (const cut of cuts) pixelsOfCut(cut, bounds, width, (at) => onCuts.push(at));
-  const split = cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height);
-  const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
-  repaintCells(split, cellOfRun, width, height, field);
-  const anchor = findAnchors(field, split, cellOfRun, cells.count, width, height);
-  const texture: GapTexture = found ?? NO_TEXTURE;
-  const facts = {
-    count: cells.count,
-    areaPx: cells.areaPx,
-    radiusPx:
-      found === null
-        ? new Float64Array(cells.count)
-        : cellRadii(cells, field, width, height, found.paper, found.paperFactor),
-  };
-  return {
-    cells,
-    facts,
-    anchor,
-    cuts,
-    ...linkCells(cuts, texture, field, split, thinCells(facts, lineWidthPx), width, height),
-    texture: textureOfCuts(cuts, texture),
-  };
-}
-
-function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
-  return {
-    cells,
-    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx: new Float64Array(cells.count) },
-    anchor,
-    cuts: [],
-    pairs: NO_PAIRS,
-    textureBorders: NO_BORDERS,
-    texture: new Float64Array(0),
-  };
-}
-
-/** A survey with other closures drawn by hand; the rulings are applied anew. */
 export function redrawSurvey(
   { base, survey }: OpenSurvey,
   drawn: readonly string[],
   maxGapPx: number,
   rulings: ReadonlyMap<string, Ruling>,
-): OpenSurvey {
+): OpenSurvey & { readonly changed: PixelBox | null } {
   markFaintInk(base.bounds, base.faintInk, true);
-  const graph = cutPage(base, drawn);
+  const { graph, changed } = recutPage(base, survey.graph, drawn) ?? {
+    graph: cutPage(base, drawn),
+    changed: [0, 0, survey.width, survey.height] as const,
+  };
   markFaintInk(base.bounds, base.faintInk, false);
-  return { base, survey: ruleSurvey({ ...survey, graph, cellCount: graph.cells.count }, maxGapPx, rulings) };
+  const next = ruleSurvey({ ...survey, graph, cellCount: graph.cells.count }, maxGapPx, rulings);
+  return { base, survey: next, changed };
 }
 
 /** Gaps are looked for up to so many times the largest one that is closed by itself. */
 const LOOK_BEYOND = 1.5;
-const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
-const NO_BORDERS: TextureBorders = {
-  count: 0,
-  a: new Int32Array(0),
-  b: new Int32Array(0),
-  px: new Float64Array(0),
-  texturePx: new Float64Array(0),
-};
-const NO_PAIRS: CellPairs = {
-  count: 0,
-  a: new Int32Array(0),
-  b: new Int32Array(0),
-  inkedPx: new Float64Array(0),
-  ofCut: new Int32Array(0),
-};
-
 /** The largest gap to close, unless the flatter says one: by the line's width, within bounds from the page's size. */
 export function autoMaxGap(lineWidthPx: number, width: number, height: number): number {
   const size = Math.sqrt(width * height);

@@ -197,8 +197,9 @@ function divide({ maxGapPx, rulings, drawn: closures }: DivideBy): void {
   const next = closures.join(' ');
   if (next === drawn) open = { base, survey: ruleSurvey(survey, limit, rulings) };
   else {
-    open = redrawSurvey(opened(), closures, limit, rulings);
+    const { changed, ...redrawn } = redrawSurvey(opened(), closures, limit, rulings);
+    open = redrawn;
     drawn = next;
-    refreshPyramid(levels);
+    if (changed !== null) refreshPyramid(levels, changed);
   }
 }

@@ -1,0 +1,111 @@
+import type { PaperRuns } from '../regions/scanRuns.ts';
+import type { GapTexture } from './linkCells.ts';
+
+/**
+ * Where colour from two sides meets in the middle of ink: pairs of the paper pixels it comes from. Which
+ * cells these lie in changes with the cuts; where they are does not.
+ */
+export interface BorderPoints {
+  readonly count: number;
+  /** Indices of paper pixels. */
+  readonly one: Int32Array;
+  readonly two: Int32Array;
+  /** 1 on ink of hatching, which bounds nothing. */
+  readonly inTexture: Uint8Array;
+}
+
+/** Ink rows looked at: one of so many. */
+export const ROW_STRIDE = 2;
+/** Paper pixels no farther apart than this are one side, in px. */
+const SAME_SIDE_PX = 2;
+
+/**
+ * Reads the ink of every other row.
+ *
+ * @param field as left by `spreadIntoInk`. @param runs of the paper, uncut.
+ */
+export function findBorderPoints(
+  field: Int32Array,
+  runs: PaperRuns,
+  { textureMask, textureWidth, textureFactor }: GapTexture,
+  width: number,
+  height: number,
+): BorderPoints {
+  const found = new Found();
+  for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
+    const textureRow = Math.floor(y / textureFactor) * textureWidth;
+    let x = 0;
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
+      if (stop > x) {
+        const before = found.count;
+        readInkRun(field, y * width + x, y * width + stop, width, found);
+        for (let k = before; k < found.count; k++) {
+          found.inTexture[k] = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
+        }
+      }
+      x = r < runs.row[y + 1]! ? runs.end[r]! : width;
+    }
+  }
+  const { count } = found;
+  return {
+    count,
+    one: found.one.slice(0, count),
+    two: found.two.slice(0, count),
+    inTexture: found.inTexture.slice(0, count),
+  };
+}
+
+class Found {
+  count = 0;
+  one = new Int32Array(1 << 14);
+  two = new Int32Array(1 << 14);
+  at = new Int32Array(1 << 14);
+  inTexture = new Uint8Array(1 << 14);
+
+  reserve(more: number): void {
+    if (this.count + more <= this.one.length) return;
+    const grown = <T extends Int32Array | Uint8Array>(from: T, to: T): T => {
+      to.set(from);
+      return to;
+    };
+    const size = 2 * (this.count + more);
+    this.one = grown(this.one, new Int32Array(size));
+    this.two = grown(this.two, new Int32Array(size));
+    this.at = grown(this.at, new Int32Array(size));
+    this.inTexture = grown(this.inTexture, new Uint8Array(size));
+  }
+}
+
+function readInkRun(field: Int32Array, from: number, to: number, width: number, found: Found): void {
+  found.reserve(2 * (to - from));
+  const { one, two, at } = found;
+  const pixels = field.length;
+  let { count } = found;
+  let left = -1;
+  for (let k = from; k < to; k++) {
+    const own = ~field[k]!;
+    // Where the page holds no paper the index lies beyond it.
+    if (own >= pixels) continue;
+    if (left >= 0 && left !== own && !near(left, own, width)) {
+      one[count] = left;
+      two[count] = own;
+      at[count++] = k;
+    }
+    left = own;
+    const below = ~field[k + width]!;
+    if (below >= 0 && below < pixels && below !== own && !near(own, below, width)) {
+      one[count] = own;
+      two[count] = below;
+      at[count++] = k;
+    }
+  }
+  found.count = count;
+}
+
+function near(a: number, b: number, width: number): boolean {
+  const apart = a < b ? b - a : a - b;
+  if (apart > SAME_SIDE_PX * width + SAME_SIDE_PX) return false;
+  const x = apart % width;
+  return x <= SAME_SIDE_PX || x >= width - SAME_SIDE_PX;
+}

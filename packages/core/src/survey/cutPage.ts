@@ -1,0 +1,113 @@
+import { thinCells } from '../gaps/absorbTexture.ts';
+import type { Cut } from '../gaps/Cut.ts';
+import { cutRuns, type CutRuns } from '../gaps/cutRuns.ts';
+import type { BorderPoints } from '../gaps/findBorderPoints.ts';
+import type { FoundCuts } from '../gaps/findCuts.ts';
+import { crosses, cutOfKey } from '../gaps/handCut.ts';
+import { linkCells, textureOfCuts, type GapTexture } from '../gaps/linkCells.ts';
+import { measureRadii } from '../gaps/measureRadii.ts';
+import { pixelsOfCut } from '../gaps/placeCut.ts';
+import type { GreyRaster } from '../raster/GreyRaster.ts';
+import { Int32Stack } from '../raster/growable.ts';
+import type { CellGraph } from '../regions/divideRegions.ts';
+import { findAnchors } from '../regions/findAnchors.ts';
+import { labelRuns, type Cells } from '../regions/labelRuns.ts';
+import { repaintCells } from '../regions/paintCells.ts';
+import type { PaperRuns } from '../regions/scanRuns.ts';
+
+/** What cutting a page anew needs: kept by whoever lets closures be drawn. */
+export interface InkBase {
+  readonly width: number;
+  readonly height: number;
+  /** What the ink was read from: level and even. */
+  readonly grey: GreyRaster;
+  /** What regions end at, 0..255 a pixel. */
+  readonly bounds: Uint8Array;
+  readonly faintInk: Int32Array;
+  readonly runs: PaperRuns;
+  readonly field: Int32Array;
+  readonly found: FoundCuts | null;
+  readonly borders: BorderPoints;
+  /** Median. */
+  readonly lineWidthPx: number;
+}
+
+export const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
+
+/**
+ * Cuts the paper along the cuts found and those drawn by hand, and numbers the cells anew.
+ * The paper of `base.field` is written over; the ink keeps its nearest paper pixels.
+ *
+ * @param base its bounds have the bits of faint ink set.
+ */
+export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
+  const { width, height, field, found } = base;
+  const cuts = cutsWith(base, drawn);
+  const split = splitRuns(base, cuts);
+  const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
+  repaintCells(split, cellOfRun, width, height, field);
+  const anchor = findAnchors(field, split, cellOfRun, cells.count, width, height);
+  const radiusPx = new Float64Array(cells.count);
+  const deepest = new Int32Array(cells.count).fill(-1);
+  if (found !== null) measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest });
+  return graphOf(base, cuts, cells, anchor, radiusPx, deepest);
+}
+
+/** The cuts of a page: those drawn by hand, then those found that none of these crosses. */
+export function cutsWith({ found }: InkBase, drawn: readonly string[]): Cut[] {
+  const hand = drawn.map(cutOfKey);
+  return [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
+}
+
+/** The runs of the paper, parted at cuts. @param rows `[first, end]`; the others are left out. @default all */
+export function splitRuns(
+  { width, height, bounds, runs }: InkBase,
+  cuts: readonly Cut[],
+  rows: readonly [number, number] = [0, height],
+): CutRuns {
+  const onCuts = new Int32Stack();
+  const [from, end] = [rows[0] * width, rows[1] * width];
+  for (const cut of cuts) {
+    pixelsOfCut(cut, bounds, width, (at) => {
+      if (at >= from && at < end) onCuts.push(at);
+    });
+  }
+  return cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height, rows);
+}
+
+/** Finds what stands between cells once they are painted. */
+export function graphOf(
+  { width, height, field, found, borders, lineWidthPx }: InkBase,
+  cuts: readonly Cut[],
+  cells: Cells,
+  anchor: Int32Array,
+  radiusPx: Float64Array,
+  deepest: Int32Array,
+): CellGraph {
+  const facts = { count: cells.count, areaPx: cells.areaPx, radiusPx };
+  return {
+    cells,
+    facts,
+    deepest,
+    anchor,
+    cuts,
+    ...linkCells(cuts, borders, field, thinCells(facts, lineWidthPx), width, height),
+    texture: textureOfCuts(cuts, found ?? NO_TEXTURE),
+  };
+}
+
+/** The graph of a page without any cut. */
+export function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
+  const none = new Int32Array(0);
+  const nothing = new Float64Array(0);
+  return {
+    cells,
+    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx: new Float64Array(cells.count) },
+    deepest: new Int32Array(cells.count).fill(-1),
+    anchor,
+    cuts: [],
+    pairs: { count: 0, a: none, b: none, inkedPx: nothing, ofCut: none },
+    textureBorders: { count: 0, a: none, b: none, px: nothing, texturePx: nothing },
+    texture: nothing,
+  };
+}
