@@ -26,6 +26,7 @@ export * from './survey/labelRaster.ts';
 export * from './survey/surveyPage.ts';
 export * from './trap/renderParts.ts';
 export * from './gaps/Cut.ts';
+export { cubicOfCut, pointOfCut } from './gaps/cutCurve.ts';
 export { BOUNDS_FROM, SURE_FROM, type Ruling } from './gaps/mergeCells.ts';
 export * from './regions/divideRegions.ts';
 export * from './fills/fillsAfterDivision.ts';

@@ -1,4 +1,4 @@
-import { MOST_ENDS, SURE_FROM, type Closure } from '@jumble/core';
+import { cubicOfCut, MOST_ENDS, SURE_FROM, type Closure } from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
@@ -124,7 +124,7 @@ function Row({
   const [mx, my] = [(closure.from[0] + closure.to[0]) / 2, (closure.from[1] + closure.to[1]) / 2];
   return (
     <WorklistRow
-      crop={{ of: { x: mx, y: my, span }, width: 60, height: 52, line: [...closure.from, ...closure.to] }}
+      crop={{ of: { x: mx, y: my, span }, width: 60, height: 52, line: cubicOfCut(closure) }}
       current={current}
       onStand={() => bench.gaps.stand(closure.key)}
     >

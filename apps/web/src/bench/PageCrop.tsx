@@ -6,8 +6,8 @@ export interface PageCropProps {
   readonly of: CropOf;
   readonly width: number;
   readonly height: number;
-  /** A closure over it, in page px. */
-  readonly line?: readonly [number, number, number, number];
+  /** A closure over it: a cubic in page px. */
+  readonly line?: readonly [number, number, number, number, number, number, number, number];
 }
 
 /** A small picture of a place on the page, drawn by the drawing worker. */
@@ -34,7 +34,7 @@ export function PageCrop({ of, width, height, line }: PageCropProps): ReactNode 
         ];
         context.beginPath();
         context.moveTo(...at(over[0], over[1]));
-        context.lineTo(...at(over[2], over[3]));
+        context.bezierCurveTo(...at(over[2], over[3]), ...at(over[4], over[5]), ...at(over[6], over[7]));
         context.strokeStyle = '#d04f2d';
         context.lineWidth = 2.5;
         context.stroke();

@@ -1,12 +1,14 @@
 /** What speaks for a closure. */
 export type GapKind = 'ends' | 'line' | 'edge' | 'neck' | 'hand';
 
-/** A possible closure: a straight cut through paper from ink to ink. */
+/** A possible closure: a cut through paper from ink to ink. */
 export interface Cut {
   /** The ink (or page edge) pixels at both sides, in px of the page. */
   readonly from: readonly [number, number];
   readonly to: readonly [number, number];
-  /** Paper between them, in px of the page. */
+  /** Inner points `[x1, y1, x2, y2]` of a cubic between them; null for a straight cut. */
+  readonly curve: readonly [number, number, number, number] | null;
+  /** Paper between them along the chord, in px of the page. */
   readonly widthPx: number;
   readonly kind: GapKind;
   /** How much an end of a stroke stands at either side, 0..1. */
@@ -30,6 +32,8 @@ export interface Proposal {
   readonly blunt: number;
   /** Loose ends at both sides, -1 for none. */
   readonly ends: readonly [number, number];
+  /** Unit directions in which the strokes at both sides end; null where only one ends. */
+  readonly towards: readonly [number, number, number, number] | null;
   /** Lower is taken first; in px of the grid, quantised. */
   readonly cost: number;
 }

@@ -1,4 +1,5 @@
 import type { Cut, Proposal } from './Cut.ts';
+import { pointOfCut } from './cutCurve.ts';
 
 /** A cut this near to one that stands already, at both sides, is the same one (in line widths). */
 const SAME = 1.2;
@@ -63,7 +64,50 @@ export function chooseCuts(
       else held.push(proposal);
     }
   }
-  return chosen;
+  return straightenCrossing(chosen);
+}
+
+/** Pieces a curve is looked at by. */
+const PIECES = 8;
+
+/** Chords do not cross each other; a curve that crosses another cut goes back to its chord. */
+function straightenCrossing(cuts: readonly Cut[]): Cut[] {
+  const paths = cuts.map((cut) => {
+    const points =
+      cut.curve === null
+        ? [cut.from, cut.to]
+        : Array.from({ length: PIECES + 1 }, (_, k) => pointOfCut(cut, k / PIECES).slice(0, 2) as [number, number]);
+    const xs = points.map(([x]) => x);
+    return { points, left: Math.min(...xs), right: Math.max(...xs) };
+  });
+  const order = paths.map((_, k) => k).sort((a, b) => paths[a]!.left - paths[b]!.left || a - b);
+  const isStraight = new Uint8Array(cuts.length);
+  order.forEach((a, i) => {
+    for (let j = i + 1; j < order.length; j++) {
+      const b = order[j]!;
+      if (paths[b]!.left > paths[a]!.right) break;
+      if (cuts[a]!.curve === null && cuts[b]!.curve === null) continue;
+      if (pathsCross(paths[a]!.points, paths[b]!.points)) isStraight[a] = isStraight[b] = 1;
+    }
+  });
+  return cuts.map((cut, k) => (isStraight[k] === 1 && cut.curve !== null ? { ...cut, curve: null } : cut));
+}
+
+type Path = readonly (readonly [number, number])[];
+
+function pathsCross(a: Path, b: Path): boolean {
+  for (let k = 0; k + 1 < a.length; k++) {
+    const [[ax, ay], [bx, by]] = [a[k]!, a[k + 1]!];
+    for (let m = 0; m + 1 < b.length; m++) {
+      const [[cx, cy], [dx, dy]] = [b[m]!, b[m + 1]!];
+      if (
+        side(ax, ay, bx, by, cx, cy) * side(ax, ay, bx, by, dx, dy) < 0 &&
+        side(cx, cy, dx, dy, ax, ay) * side(cx, cy, dx, dy, bx, by) < 0
+      )
+        return true;
+    }
+  }
+  return false;
 }
 
 /** More buckets than a row can have. */

@@ -17,7 +17,7 @@ export interface BorderPoints {
 /** Ink rows looked at: one of so many. */
 export const ROW_STRIDE = 2;
 /** Paper pixels no farther apart than this are one side, in px. */
-const SAME_SIDE_PX = 2;
+const SAME_SIDE_PX = 1;
 
 /**
  * Reads the ink of every other row.

@@ -154,6 +154,7 @@ function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Pro
     aim: 0,
     blunt: 0,
     ends: [-1, -1],
+    towards: null,
     cost: quantised(d * 1.5),
   });
 }

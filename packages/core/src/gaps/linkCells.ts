@@ -1,4 +1,5 @@
 import type { Cut } from './Cut.ts';
+import { pointOfCut } from './cutCurve.ts';
 import type { FoundCuts } from './findCuts.ts';
 import { ROW_STRIDE, type BorderPoints } from './findBorderPoints.ts';
 import type { CellPairs } from './mergeCells.ts';
@@ -129,13 +130,11 @@ function tallyPoints(
 
 /** The cells on both sides of a cut's middle; null where they are one. */
 function sidesOfCut(cut: Cut, field: Int32Array, width: number, height: number): [number, number] | null {
-  const [dx, dy] = [cut.to[0] - cut.from[0], cut.to[1] - cut.from[1]];
-  const norm = Math.sqrt(dx * dx + dy * dy) || 1;
-  const [nx, ny] = [-dy / norm, dx / norm];
   // Along the cut from its middle outwards, until both sides show paper.
   for (const t of [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8]) {
-    const mx = cut.from[0] + dx * t;
-    const my = cut.from[1] + dy * t;
+    const [mx, my, dx, dy] = pointOfCut(cut, t);
+    const norm = Math.sqrt(dx * dx + dy * dy) || 1;
+    const [nx, ny] = [-dy / norm, dx / norm];
     const one = look(mx, my, nx, ny, field, width, height);
     const two = look(mx, my, -nx, -ny, field, width, height);
     if (one >= 0 && two >= 0 && one !== two) return [one, two];

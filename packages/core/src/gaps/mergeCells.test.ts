@@ -49,6 +49,7 @@ function merge(
   const cuts = edges.map(({ cut }): Cut => ({
     from: [0, 0],
     to: [9, 0],
+    curve: null,
     widthPx: 8,
     kind: 'ends',
     evidence: [1, 1],

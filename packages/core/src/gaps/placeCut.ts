@@ -1,5 +1,6 @@
 import { cosDegrees, sinDegrees } from '../exact/exactMath.ts';
 import type { Cut, Proposal } from './Cut.ts';
+import { curveBetween, walkCut } from './cutCurve.ts';
 
 /** Turns of a neck's cut about its middle that are tried for a shorter one, in degrees. */
 const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map(
@@ -44,6 +45,7 @@ export function placeCut(
       best = {
         from: [from.x, from.y],
         to: [to.x, to.y],
+        curve: null,
         widthPx,
         kind,
         evidence: proposal.evidence,
@@ -52,7 +54,24 @@ export function placeCut(
       };
     }
   }
-  return best;
+  if (best === null || best.kind === 'edge' || proposal.towards === null) return best;
+  // The chord where the curve would cross ink.
+  const curved = { ...best, curve: curveBetween(best.from, best.to, proposal.towards) };
+  return curved.curve !== null && crossesPaperOnly(curved, ink, width, height) ? curved : best;
+}
+
+/** Whether a cut passes ink, paper and ink, and nothing else. */
+function crossesPaperOnly(cut: Cut, ink: Uint8Array, width: number, height: number): boolean {
+  let state = 0;
+  let clear = true;
+  walkCut(cut, (x, y) => {
+    if (x < 0 || y < 0 || x >= width || y >= height) clear = false;
+    const inked = ink[y * width + x]! >= 128;
+    if (state === 0 && !inked) state = 1;
+    else if (state === 1 && inked) state = 2;
+    else if (state === 2 && !inked) clear = false;
+  });
+  return clear;
 }
 
 /** The middle of a cut, or, where ink lies on it, the paper of the chord nearest to the middle. */
@@ -97,20 +116,15 @@ function firstInk(
   return null;
 }
 
-/** The paper pixels of a cut: an 8-connected line, which no 4-connected path of paper passes. */
+/** The paper pixels of a cut. */
 export function pixelsOfCut(
-  cut: Pick<Cut, 'from' | 'to'>,
+  cut: Pick<Cut, 'from' | 'to' | 'curve'>,
   ink: Uint8Array,
   width: number,
   visit: (at: number) => void,
 ): void {
-  const [x0, y0] = cut.from;
-  const [x1, y1] = cut.to;
-  const steps = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));
-  for (let k = 0; k <= steps; k++) {
-    const x = steps === 0 ? x0 : Math.round(x0 + ((x1 - x0) * k) / steps);
-    const y = steps === 0 ? y0 : Math.round(y0 + ((y1 - y0) * k) / steps);
+  walkCut(cut, (x, y) => {
     const at = y * width + x;
     if (ink[at]! < 128) visit(at);
-  }
+  });
 }

@@ -32,12 +32,14 @@ const proposal = (x0: number, y0: number, x1: number, y1: number, more: Partial<
   aim: 1,
   blunt: 1,
   ends: [-1, -1],
+  towards: null,
   cost: Math.round(Math.hypot(x1 - x0, y1 - y0) * 256),
   ...more,
 });
 const asCut = (one: Proposal): Cut => ({
   from: [one.x0, one.y0],
   to: [one.x1, one.y1],
+  curve: null,
   widthPx: Math.hypot(one.x1 - one.x0, one.y1 - one.y0),
   kind: one.kind,
   evidence: one.evidence,

@@ -52,6 +52,7 @@ function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]
         aim: Math.max(0, Math.min(turnA, turnB)),
         blunt: (ends.blunt[a]! + ends.blunt[b]!) / 2,
         ends: [a, b],
+        towards: [dx[a]!, dy[a]!, dx[b]!, dy[b]!],
         // Two ends that look at each other are worth a longer cut than one that runs onto a line.
         cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
       });
@@ -127,6 +128,7 @@ function reachLines(
       aim: hit.cos / 2,
       blunt: ends.blunt[end]!,
       ends: [end, -1],
+      towards: null,
       cost: quantised(hit.cost),
     });
   };

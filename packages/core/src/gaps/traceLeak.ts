@@ -175,7 +175,7 @@ function cutAcross(
     if (from === null || to === null) continue;
     const widthPx = Math.max(1, Math.sqrt((to[0] - from[0]) ** 2 + (to[1] - from[1]) ** 2) - 1);
     if (best === null || widthPx < best.widthPx)
-      best = { from, to, widthPx, kind: 'hand', evidence: [0, 0], aim: 0, blunt: 0 };
+      best = { from, to, widthPx, curve: null, kind: 'hand', evidence: [0, 0], aim: 0, blunt: 0 };
   }
   return best;
 }

@@ -34,6 +34,12 @@ export interface LineArtFacts extends StrokeFacts {
   readonly balloons: readonly Balloon[];
 }
 
+/** What is measured next, and the share of the work that is done. */
+export interface MeasuringStep {
+  readonly text: string;
+  readonly share: number;
+}
+
 /**
  * Measures the line art of a page and judges each panel.
  *
@@ -45,22 +51,46 @@ export function describeLineArt(
   corrected: readonly Pick<Panel, 'points'>[] | null,
   ruledSolids: readonly (readonly [number, number])[] = [],
 ): LineArtFacts {
+  const steps = measureLineArt(open, corrected, ruledSolids);
+  for (;;) {
+    const step = steps.next();
+    if (step.done === true) return step.value;
+  }
+}
+
+/**
+ * The same step by step, so that others can have the processor in between, or the rest be left. Closures may
+ * be drawn meanwhile: what is measured looks at ink alone.
+ */
+export function* measureLineArt(
+  open: OpenSurvey,
+  corrected: readonly Pick<Panel, 'points'>[] | null,
+  ruledSolids: readonly (readonly [number, number])[],
+): Generator<MeasuringStep, LineArtFacts> {
   const { survey } = open;
   const { width, height, inkAlpha } = survey;
   const lineWidth = survey.lineWidthPx.median;
+  yield { text: 'Pieces of ink', share: 0 };
   const pieces = labelInk(inkAlpha, width, height);
   const specks = countSpecks(pieces);
+  yield { text: 'Solid blacks', share: 0.15 };
   const solids = findSolids(survey, lineWidth, ruledSolids);
+  yield { text: 'Strokes', share: 0.35 };
   const strokes = measureStrokes(survey);
+  yield { text: 'Panels', share: 0.6 };
   const panels =
     corrected === null
       ? findPanels(inkAlpha, width, height)
       : corrected.map(({ points }) => ({ points, framed: true }));
+  yield { text: 'Line widths', share: 0.75 };
+  const widthCounts = countLineWidths(survey.field, open.base.runs, width, height);
+  yield { text: 'Balloons', share: 0.85 };
+  const balloons = findBalloons(survey, findLettering(pieces, lineWidth, width, height), pieces);
   let solidPx = 0;
   for (const solid of solids) solidPx += solid.areaPx;
   return {
     ...strokes,
-    widthCounts: countLineWidths(survey.field, open.base.runs, width, height),
+    widthCounts,
     specks,
     speckAt: speckPlaces(pieces, MOST_SHOWN),
     speckLimitPx2: dirtLimit(specks, lineWidth),
@@ -70,7 +100,7 @@ export function describeLineArt(
       const counts = countIn(panel, open, strokes.strokeStripes);
       return { ...panel, counts, verdict: judgePanel(counts) };
     }),
-    balloons: findBalloons(survey, findLettering(pieces, lineWidth, width, height), pieces),
+    balloons,
   };
 }
 

@@ -1,4 +1,5 @@
 import type { Cut } from '../gaps/Cut.ts';
+import { pointOfCut } from '../gaps/cutCurve.ts';
 import { absorbTexture, type TextureBorders } from '../gaps/absorbTexture.ts';
 import { mergeCells, type CellFacts, type CellPairs, type Ruling } from '../gaps/mergeCells.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
@@ -118,8 +119,9 @@ export function divideRegions(
 type Side = readonly [region: number, areaPx: number];
 
 /** The cell a cut lies in, on both of its sides. */
-function cellAtMiddle({ from, to }: Cut, field: Int32Array, width: number): readonly [number, number] {
-  const cell = field[((from[1] + to[1]) >> 1) * width + ((from[0] + to[0]) >> 1)] ?? -1;
+function cellAtMiddle(cut: Cut, field: Int32Array, width: number): readonly [number, number] {
+  const [x, y] = pointOfCut(cut, 0.5);
+  const cell = field[Math.round(y) * width + Math.round(x)] ?? -1;
   const own = cell >= 0 ? cell : (field[~cell] ?? -1);
   return [own, own];
 }

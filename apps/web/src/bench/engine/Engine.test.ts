@@ -38,6 +38,7 @@ beforeEach(() => {
   presented = [];
   engine = new Engine({
     onStep: (text, share) => steps.push([text, share]),
+    onMeasuring: ({ text, share }) => steps.push([text, share]),
     onPresented: (seq) => presented.push(seq),
   });
   [computing, drawing] = FakeWorker.made as [FakeWorker, FakeWorker];
@@ -81,6 +82,17 @@ describe('the engine', () => {
     const stopped = engine.divide(by);
     computing.onerror!({ message: '' });
     await expect(stopped).rejects.toThrow('The computing worker stopped.');
+  });
+
+  test('tells how far measuring is, and that it was left', async () => {
+    const measuring = engine.describe(null, []);
+    const { id } = computing.told[0] as { id: number };
+    computing.answer({ kind: 'measuring', id, text: 'Strokes', share: 0.35 });
+    expect(steps).toEqual([['Strokes', 0.35]]);
+    engine.stopDescribing();
+    expect(computing.told.at(-1)).toMatchObject({ kind: 'stopDescribing' });
+    computing.answer({ kind: 'dropped', id });
+    await expect(measuring).rejects.toMatchObject({ name: 'AbortError' });
   });
 
   test('gives the answers to whom they belong, in any order', async () => {

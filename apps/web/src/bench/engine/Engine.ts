@@ -8,6 +8,7 @@ import type {
   KeySplit,
   LeakTrace,
   LineArtFacts,
+  MeasuringStep,
   PageDocument,
   PagePanel,
   RecordEdit,
@@ -32,6 +33,8 @@ import { LOUPE_PX } from './drawLoupe.ts';
 
 export interface EngineEvents {
   readonly onStep: (text: string, share: number) => void;
+  /** The line art is being measured. */
+  readonly onMeasuring: (step: MeasuringStep) => void;
   /** A frame with everything up to message `seq` is on its way to the screen. */
   readonly onPresented: (seq: number, composeMs: number) => void;
 }
@@ -97,6 +100,11 @@ export class Engine {
     const answer = await this.ask({ kind: 'describe', id: this.nextId++, panels, ruledSolids });
     if (answer.kind !== 'described') throw new Error('The line art could not be measured.');
     return answer;
+  }
+
+  /** Leaves measuring; who waits for it is told so by an abort. */
+  stopDescribing(): void {
+    this.computing.postMessage({ kind: 'stopDescribing', id: this.nextId++ } satisfies SurveyRequest);
   }
 
   /** Grey of the page at a point, 0..255. */
@@ -231,8 +239,7 @@ export class Engine {
   close(): void {
     this.computing.terminate();
     this.drawing.terminate();
-    for (const { reject } of this.waiting.values())
-      reject(new DOMException('Cancelled', 'AbortError') as unknown as Error);
+    for (const { reject } of this.waiting.values()) reject(aborted());
     this.waiting.clear();
   }
 
@@ -252,9 +259,15 @@ export class Engine {
       if (this.waiting.has(message.id)) this.events.onStep(message.text, message.share);
       return;
     }
+    if (message.kind === 'measuring') return this.events.onMeasuring(message);
     const waiting = this.waiting.get(message.id);
     this.waiting.delete(message.id);
     if (message.kind === 'failed') waiting?.reject(new Error(message.message));
+    else if (message.kind === 'dropped') waiting?.reject(aborted());
     else waiting?.resolve(message);
   }
+}
+
+function aborted(): Error {
+  return new DOMException('Cancelled', 'AbortError') as unknown as Error;
 }

@@ -1,5 +1,12 @@
 import type { Viewport } from '@jumble/core';
-import { STROKE, type Overlay, type OverlayMark, type OverlayShape, type ShapeLook } from './messages.ts';
+import {
+  CLOSURE_NUMBERS,
+  STROKE,
+  type Overlay,
+  type OverlayMark,
+  type OverlayShape,
+  type ShapeLook,
+} from './messages.ts';
 
 /** Marks are told apart by their shape first: solid, dashed, dotted, with squares at the ends for those drawn by hand. */
 const LOOKS = {
@@ -18,15 +25,10 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
   context.lineCap = 'round';
   for (const mark of overlay.marks ?? []) drawMark(context, mark, view);
   if (overlay.loop !== undefined && overlay.loop.length > 1) drawLoop(context, overlay.loop, view);
-  const line = (
-    points: readonly (readonly [number, number])[],
-    colour: string,
-    width: number,
-    dash: number[],
-  ): void => {
+  const strokePath = (path: () => void, colour: string, width: number, dash: number[]): void => {
     const trace = (): void => {
       context.beginPath();
-      points.forEach(([x, y], k) => (k === 0 ? context.moveTo(sx(x), sy(y)) : context.lineTo(sx(x), sy(y))));
+      path();
       context.stroke();
     };
     // A pale rim keeps it visible on ink and on every colour.
@@ -39,39 +41,43 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
     context.strokeStyle = colour;
     trace();
   };
+  const line = (points: readonly (readonly [number, number])[], colour: string, width: number, dash: number[]): void =>
+    strokePath(
+      () => points.forEach(([x, y], k) => (k === 0 ? context.moveTo(sx(x), sy(y)) : context.lineTo(sx(x), sy(y)))),
+      colour,
+      width,
+      dash,
+    );
   for (const shape of overlay.shapes) drawShape(context, shape, sx, sy);
   drawSpecks(context, overlay.specks, view);
   const { closures } = overlay;
-  for (let k = 0; k * 5 < closures.length; k++) {
-    const [x0, y0, x1, y1, stroke] = closures.subarray(k * 5, k * 5 + 5) as unknown as [
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
-    if (Math.max(sx(x0), sx(x1)) < -20 || Math.min(sx(x0), sx(x1)) > view.width + 20) continue;
-    if (Math.max(sy(y0), sy(y1)) < -20 || Math.min(sy(y0), sy(y1)) > view.height + 20) continue;
+  for (let k = 0; k * CLOSURE_NUMBERS < closures.length; k++) {
+    const numbers = closures.subarray(k * CLOSURE_NUMBERS, (k + 1) * CLOSURE_NUMBERS);
+    const at = (n: number): [number, number] => [sx(numbers[2 * n]!), sy(numbers[2 * n + 1]!)];
+    const [from, inner, further, to] = [at(0), at(1), at(2), at(3)];
+    if (Math.max(from[0], to[0]) < -20 || Math.min(from[0], to[0]) > view.width + 20) continue;
+    if (Math.max(from[1], to[1]) < -20 || Math.min(from[1], to[1]) > view.height + 20) continue;
+    const stroke = numbers[8]!;
     // Proposals are for a close look; on the whole page they would hide it.
     if (stroke === STROKE.proposed && view.scale < PROPOSED_FROM && k !== overlay.current) continue;
     const look = LOOKS[stroke as keyof typeof LOOKS];
     const colour = k === overlay.current ? CURRENT : look.colour;
-    line(
-      [
-        [x0, y0],
-        [x1, y1],
-      ],
+    strokePath(
+      () => {
+        context.moveTo(...from);
+        context.bezierCurveTo(...inner, ...further, ...to);
+      },
       colour,
       look.width,
       [...look.dash],
     );
-    if (stroke === STROKE.hand) ends(context, [sx(x0), sy(y0)], [sx(x1), sy(y1)], colour);
+    if (stroke === STROKE.hand) ends(context, from, to, colour);
     if (k === overlay.current)
       ring(
         context,
-        (sx(x0) + sx(x1)) / 2,
-        (sy(y0) + sy(y1)) / 2,
-        Math.hypot(sx(x1) - sx(x0), sy(y1) - sy(y0)) / 2 + 12,
+        (from[0] + to[0]) / 2,
+        (from[1] + to[1]) / 2,
+        Math.hypot(to[0] - from[0], to[1] - from[1]) / 2 + 12,
       );
   }
   if (overlay.leak !== null) {

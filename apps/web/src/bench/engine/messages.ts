@@ -8,6 +8,7 @@ import type {
   KeyReading,
   KeySplit,
   LineArtFacts,
+  MeasuringStep,
   PageDocument,
   PagePanel,
   Prep,
@@ -44,6 +45,10 @@ export interface ReadFrom {
 export type SurveyRequest =
   | { readonly kind: 'survey'; readonly id: number; readonly from: ReadFrom; readonly by: DivideBy }
   /** Facts about the line art; panels as the flatter has them, or null to find them. */
+  | {
+      readonly kind: 'stopDescribing';
+      readonly id: number;
+    }
   | {
       readonly kind: 'describe';
       readonly id: number;
@@ -95,6 +100,9 @@ export type SurveyAnswer =
       /** The page's own file as it came, one byte a pixel. */
       readonly original: Uint8Array;
     }
+  | ({ readonly kind: 'measuring'; readonly id: number } & MeasuringStep)
+  /** Measuring was stopped, or has to begin anew. */
+  | { readonly kind: 'dropped'; readonly id: number }
   | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
   | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }
   | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
@@ -128,6 +136,8 @@ export interface ViewOptions {
 export type CropOf = { readonly region: number } | { readonly x: number; readonly y: number; readonly span: number };
 
 /** How a closure is drawn: bounds regions, is proposed but open, was ruled open, was drawn by hand. */
+/** How many numbers a closure takes in an overlay. */
+export const CLOSURE_NUMBERS = 9;
 export const STROKE = { closed: 0, proposed: 1, ruledOpen: 2, hand: 3 } as const;
 
 /** How an outline is drawn. */
@@ -151,7 +161,7 @@ export interface OverlayMark {
 
 /** Marks over the page that are no ink: closures, a closure being drawn, a leak, panels, specks. */
 export interface Overlay {
-  /** `[x0, y0, x1, y1, stroke]` each, in page px. */
+  /** Eight numbers of a cubic in page px and the stroke, each. */
   readonly closures: Float32Array;
   /** Number of the closure the worklist stands at, -1 for none. */
   readonly current: number;

@@ -2,10 +2,10 @@ import {
   autoMaxGap,
   coarsePaper,
   buildPyramid,
-  describeLineArt,
   findChanges,
   findTouching,
   greyAround,
+  measureLineArt,
   editsOfSpread,
   measureSkew,
   neighbourRegions,
@@ -107,17 +107,12 @@ async function run(request: SurveyRequest): Promise<void> {
     answer({ kind: 'spread', id: request.id, spread: spreadFrom(survey, paper, paperFactor, request.at) });
     return;
   }
+  if (request.kind === 'stopDescribing') {
+    describing = 0;
+    return;
+  }
   if (request.kind === 'describe') {
-    const { base, survey } = opened();
-    const { blackPoint, whitePoint } = survey.inkPoints;
-    // A page that was turned is level now: what is left to turn is measured on it.
-    const skew = measureSkew(base.grey, (blackPoint + whitePoint) >> 1);
-    answer({
-      kind: 'described',
-      id: request.id,
-      facts: describeLineArt(opened(), request.panels, request.ruledSolids),
-      skew,
-    });
+    await describe(request.id, request.panels, request.ruledSolids);
     return;
   }
   if (request.kind === 'grey') {
@@ -130,6 +125,7 @@ async function run(request: SurveyRequest): Promise<void> {
   }
   const { id, from, by } = request;
   const { width, height } = from;
+  describing = 0;
   answer({ kind: 'step', id, text: 'The line art is fetched', share: 0.05 });
   const data = await rasterAt(from.url);
   const others: OtherInk[] = [];
@@ -151,6 +147,36 @@ async function run(request: SurveyRequest): Promise<void> {
   drawn = by.drawn.join(' ');
   levels = buildPyramid(open.survey, shared);
   answer({ kind: 'surveyed', id, survey: open.survey, levels, original: data });
+}
+
+/** Measuring that is under way; another number means that it is to stop. */
+let describing = 0;
+
+/** Measures step by step: what the flatter asks for comes first. */
+async function describe(
+  id: number,
+  panels: Parameters<typeof measureLineArt>[1],
+  ruledSolids: Parameters<typeof measureLineArt>[2],
+): Promise<void> {
+  describing = id;
+  const { base, survey } = opened();
+  const { blackPoint, whitePoint } = survey.inkPoints;
+  const steps = measureLineArt(opened(), panels, ruledSolids);
+  for (;;) {
+    const step = steps.next();
+    if (step.done === true) {
+      // A page that was turned is level now: what is left to turn is measured on it.
+      const skew = measureSkew(base.grey, (blackPoint + whitePoint) >> 1);
+      answer({ kind: 'described', id, facts: step.value, skew });
+      return;
+    }
+    answer({ kind: 'measuring', id, ...step.value });
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    if (describing !== id) {
+      answer({ kind: 'dropped', id });
+      return;
+    }
+  }
 }
 
 /** Rasters of the page's files, by address: settings change more often than files. */

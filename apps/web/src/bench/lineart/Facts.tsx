@@ -1,21 +1,45 @@
-import { Box, Typography } from '@mui/material';
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { degreesOfSlope } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { lengthText } from '../measures.ts';
 import { Note } from '../Note.tsx';
-import { useBenchState } from '../state/benchContext.ts';
+import { useBench, useBenchState } from '../state/benchContext.ts';
 import { WidthChart } from './WidthChart.tsx';
 
 /** Strokes more ragged than this look dry or textured. */
 const RAGGED = 1.12;
+
+/** How far measuring is, with a way to leave it and to begin again. */
+function Measuring(): ReactNode {
+  const bench = useBench();
+  const measuring = useBenchState((state) => state.measuring);
+  const isRead = useBenchState((state) => state.survey !== null);
+  if (!isRead) return <Note>Measured once the page is read.</Note>;
+  if (measuring === null) {
+    return (
+      <Note>
+        Not measured. <Button onClick={() => void bench.lineArt.measure()}>Measure</Button>
+      </Note>
+    );
+  }
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }} role="status">
+      <Typography variant="caption" sx={{ flex: 1 }}>
+        Being measured: {measuring.text.toLowerCase()}
+        <LinearProgress variant="determinate" value={100 * measuring.share} sx={{ mt: 0.5 }} aria-label="Measured" />
+      </Typography>
+      <Button onClick={() => bench.lineArt.stopMeasuring()}>Stop</Button>
+    </Box>
+  );
+}
 
 /** What there is to know about the line art, with units. */
 export function Facts(): ReactNode {
   const page = useBenchState((state) => state.page);
   const survey = useBenchState((state) => state.survey);
   const facts = useBenchState((state) => state.facts);
-  if (page === null || survey === null || facts === null) return <Note>Being measured …</Note>;
+  if (page === null || survey === null || facts === null) return <Measuring />;
   const { dpi, width, height } = page;
   const { paper, lineWidthPx, inkPoints } = survey;
   const mm = (px: number): string => ((px * 25.4) / dpi!).toFixed(0);

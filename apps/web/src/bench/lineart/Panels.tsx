@@ -20,7 +20,7 @@ export function Panels(): ReactNode {
   const facts = useBenchState((state) => state.facts);
   const corrected = useBenchState((state) => state.document?.panels ?? null);
   const picked = useBenchState((state) => state.panelPicked);
-  if (facts === null) return <Note>Being found …</Note>;
+  if (facts === null) return <Note>Found when the line art is measured.</Note>;
   return (
     <>
       {facts.panels.length === 0 && <Note>No panel was found. Draw them: press f, then drag a rectangle.</Note>}

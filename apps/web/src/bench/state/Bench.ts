@@ -73,6 +73,7 @@ export class Bench {
   ) {
     this.engine = new Engine({
       onStep: (phaseText, phaseShare) => this.set({ phaseText, phaseShare }),
+      onMeasuring: (measuring) => this.set({ measuring }),
       onPresented: (seq, composeMs) => this.settlePresented(seq, composeMs),
     });
     this.pageSync = new SyncQueue('page', `/api/pages/${pageId}`, this.syncEvents());

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Closure } from '@jumble/core';
-import { STROKE } from '../engine/messages.ts';
+import { CLOSURE_NUMBERS, STROKE } from '../engine/messages.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { gapsToRule, signOf } from './GapDesk.ts';
 
@@ -125,7 +125,10 @@ describe('a closure by hand', () => {
     expect(bench.gaps.at(124, 100, 10)?.kind).toBe('hand');
     expect(bench.gaps.at(160, 20, 10)).toBeNull();
     const { closures } = bench.overlays.at(-1)!;
-    const strokes = Array.from({ length: closures.length / 5 }, (_, k) => closures[k * 5 + 4]);
+    const strokes = Array.from(
+      { length: closures.length / CLOSURE_NUMBERS },
+      (_, k) => closures[k * CLOSURE_NUMBERS + 8],
+    );
     expect(strokes).toContain(STROKE.hand);
   });
 });
@@ -135,6 +138,7 @@ describe('the worklist', () => {
     key,
     from: [0, 0],
     to: [9, 0],
+    curve: null,
     widthPx: 8,
     kind: 'line',
     evidence: [1, 0],

@@ -1,11 +1,13 @@
 import {
   BOUNDS_FROM,
+  cubicOfCut,
   cutOfKey,
   editDrawn,
   editPrep,
   editRuling,
   fillsAcrossClosures,
   fillsAfterDivision,
+  pointOfCut,
   resolveFills,
   SURE_FROM,
   type Closure,
@@ -16,7 +18,7 @@ import {
   type Survey,
 } from '@jumble/core';
 import { lengthText } from '../measures.ts';
-import { STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
+import { CLOSURE_NUMBERS, STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
 import type { BenchState } from './benchState.ts';
 import type { PendingStep } from './SyncQueue.ts';
@@ -95,14 +97,18 @@ export class GapDesk {
     let best = reachPx * reachPx;
     let found: Closure | null = null;
     for (const closure of this.shown()) {
-      const [ax, ay] = closure.from;
-      const [bx, by] = closure.to;
-      const length2 = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
-      const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length2));
-      const d = (x - ax - (bx - ax) * t) ** 2 + (y - ay - (by - ay) * t) ** 2;
-      if (d < best) {
-        best = d;
-        found = closure;
+      const pieces = closure.curve === null ? 1 : 6;
+      let [ax, ay] = closure.from;
+      for (let piece = 1; piece <= pieces; piece++) {
+        const [bx, by] = pointOfCut(closure, piece / pieces);
+        const length2 = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
+        const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length2));
+        const d = (x - ax - (bx - ax) * t) ** 2 + (y - ay - (by - ay) * t) ** 2;
+        if (d < best) {
+          best = d;
+          found = closure;
+        }
+        [ax, ay] = [bx, by];
       }
     }
     return found;
@@ -124,7 +130,7 @@ export class GapDesk {
     if (stage === 'handoff') this.bench.engine.overlay(null);
     if (stage !== 'gaps') return;
     const shown = this.shown();
-    const closures = new Float32Array(shown.length * 5);
+    const closures = new Float32Array(shown.length * CLOSURE_NUMBERS);
     shown.forEach((one, k) => {
       const stroke =
         one.kind === 'hand'
@@ -134,7 +140,7 @@ export class GapDesk {
             : one.ruling === 'open'
               ? STROKE.ruledOpen
               : STROKE.proposed;
-      closures.set([one.from[0], one.from[1], one.to[0], one.to[1], stroke], k * 5);
+      closures.set([...cubicOfCut(one), stroke], k * CLOSURE_NUMBERS);
     });
     const overlay: Overlay = {
       closures,

@@ -43,6 +43,22 @@ describe('the decisions about a scanned page', () => {
     expect(bench.pushed.length).toBe(4);
   });
 
+  test('can be measured later when measuring was left', async () => {
+    const bench = new FakeDrawing(scannedPage(0.02));
+    const { describe: whole } = bench.engine;
+    let leave: (error: Error) => void = () => undefined;
+    bench.engine.describe = () => new Promise((_, reject) => (leave = reject));
+    bench.engine.stopDescribing = () => leave(new DOMException('Cancelled', 'AbortError') as unknown as Error);
+    const measuring = bench.lineArt.measure();
+    expect(bench.state.measuring).not.toBeNull();
+    bench.lineArt.stopMeasuring();
+    await measuring;
+    expect(bench.state).toMatchObject({ measuring: null, facts: null, lineDecisions: [] });
+    bench.engine.describe = whole;
+    await measured(bench);
+    expect(bench.state.lineDecisions.length).toBe(4);
+  });
+
   test('said no to stay as they were', async () => {
     const bench = await measured(new FakeDrawing(scannedPage(0.02)));
     for (let k = 0; k < 4; k++) bench.lineArt.rule([bench.state.lineDecisions[0]!], false);

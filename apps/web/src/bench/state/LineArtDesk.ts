@@ -23,13 +23,13 @@ type Box = readonly [number, number, number, number];
 /** What the Line art stage keeps in the bench's state. */
 export type LineArtState = Pick<
   BenchState,
-  'facts' | 'skew' | 'changes' | 'lineDecisions' | 'lineKey' | 'panelPicked' | 'speckPreviewPx2'
+  'facts' | 'measuring' | 'skew' | 'changes' | 'lineDecisions' | 'lineKey' | 'panelPicked' | 'speckPreviewPx2'
 >;
 
 /** What the line art desk needs of its bench. */
 export interface LineArtPorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'describe' | 'overlay' | 'greyAt' | 'changesSince'>;
+  readonly engine: Pick<Engine, 'describe' | 'stopDescribing' | 'overlay' | 'greyAt' | 'changesSince'>;
   showLineArt(part: Partial<LineArtState>): void;
   showBoxOf(box: Box): void;
   push(step: PendingStep): void;
@@ -61,10 +61,11 @@ export class LineArtDesk {
     if (survey === null || page === null || view === null) return;
     const reading = (this.measured = {});
     this.measuredPanels = JSON.stringify(page.panels);
+    this.bench.showLineArt({ measuring: { text: 'Pieces of ink', share: 0 } });
     try {
       const { facts, skew } = await this.bench.engine.describe(page.panels, [...page.solids.keys()].map(pointOf));
       if (this.measured !== reading) return;
-      this.bench.showLineArt({ facts, skew });
+      this.bench.showLineArt({ facts, skew, measuring: null });
       this.list();
       if (view.previousGreyHash !== null && this.bench.state.changes === null) {
         const changes = await this.bench.engine.changesSince(`/api/pages/${view.id}/grey/${view.previousGreyHash}`);
@@ -72,8 +73,14 @@ export class LineArtDesk {
         this.list();
       }
     } catch (error) {
+      if (this.measured === reading) this.bench.showLineArt({ measuring: null });
       if (!(error instanceof DOMException && error.name === 'AbortError')) this.bench.fail(error as Error);
     }
+  }
+
+  /** Leaves measuring: it can be begun again. */
+  stopMeasuring(): void {
+    this.bench.engine.stopDescribing();
   }
 
   /** Lists the open decisions by what is measured and decided now. */

@@ -9,6 +9,7 @@ import {
   type KeySplit,
   type LeakTrace,
   type LineArtFacts,
+  type MeasuringStep,
   type PageDocument,
   type ResolvedFills,
   type Skew,
@@ -85,6 +86,8 @@ export interface BenchState {
   readonly gapKey: string | null;
   readonly leak: LeakTrace | null;
   /** What is measured about the line art; null until it is. */
+  /** The line art is being measured; null while it is not. */
+  readonly measuring: MeasuringStep | null;
   readonly facts: LineArtFacts | null;
   /** How the page lies; null where nothing on it is straight, or it is not measured yet. */
   readonly skew: Skew | null;
@@ -144,6 +147,7 @@ export const INITIAL: BenchState = {
   openGaps: [],
   gapKey: null,
   leak: null,
+  measuring: null,
   facts: null,
   skew: null,
   changes: null,

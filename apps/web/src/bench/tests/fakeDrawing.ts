@@ -70,6 +70,7 @@ export class FakeDrawing implements LineArtPorts {
         facts: describeLineArt(this.opened, panels, solids),
         skew: measureSkew(this.opened.base.grey, 128),
       }),
+    stopDescribing: (): void => undefined,
     overlay: (overlay: Overlay | null): number => (overlay === null ? 0 : this.overlays.push(overlay)),
     greyAt: (x: number, y: number): Promise<number> => Promise.resolve(greyAround(this.opened.base.grey, x, y)),
     changesSince: (): Promise<readonly Change[]> => {
