@@ -65,3 +65,8 @@ export * from './key/splitByKey.ts';
 export * from './regions/neighbourRegions.ts';
 export * from './cast/importCast.ts';
 export * from './fills/findIslands.ts';
+export * from './page/CorrectionTile.ts';
+export * from './corrections/Corrections.ts';
+export * from './corrections/StrokeDraft.ts';
+export * from './corrections/visitStroke.ts';
+export * from './fills/resolvePage.ts';

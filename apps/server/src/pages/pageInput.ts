@@ -36,6 +36,10 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     trap: document.trap,
     // Parts that were merged go by the part they became.
     fills: [...document.fills].map(([key, fill]) => [key, { ...fill, part: partOf(fill.part) ?? fill.part }]),
+    tiles: [...document.tiles].map(([square, tile]) => [
+      square,
+      { ...tile, parts: tile.parts.map((part) => partOf(part) ?? part) },
+    ]),
     groups: planParts(sheet, scenesShown(document)),
   };
 }

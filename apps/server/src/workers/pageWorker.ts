@@ -5,7 +5,10 @@ import {
   buildPyramid,
   compose,
   paintOfRegions,
-  resolveFills,
+  paintTiles,
+  PAPER_WORD,
+  readCorrections,
+  resolvePage,
   rgbaWord,
   scenesOfPage,
   scenesShown,
@@ -105,15 +108,16 @@ async function handoffInput(
 ): Promise<HandoffInput & { filledCount: number }> {
   const survey = await surveyOf(page);
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
-  const { partOfRegion, filledCount } = resolveFills(survey, new Map(page.fills), (part) =>
-    known.has(part) ? part : null,
-  );
+  const partOf = (part: string): string | null => (known.has(part) ? part : null);
+  const corrections = readCorrections(survey.width, new Map(page.tiles), partOf);
+  const { partOfRegion, filledCount } = resolvePage(survey, new Map(page.fills), corrections, partOf);
   const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
   return {
     survey,
     partOfRegion,
     sceneOfRegion,
     groups: page.groups,
+    corrections,
     trap: page.trap,
     split,
     dpi,
@@ -133,7 +137,14 @@ async function draw(task: DrawTask): Promise<DrawResult> {
   const partNumbers = Int32Array.from(input.partOfRegion, (id, region) =>
     id === null ? -1 : places.get(id)! + flat.length * input.sceneOfRegion![region]!,
   );
-  const paint = paintOfRegions(survey, partNumbers, Uint32Array.from(scenes.flat()), trapDepth2(task.trap));
+  const paint = {
+    ...paintOfRegions(survey, partNumbers, Uint32Array.from(scenes.flat()), trapDepth2(task.trap)),
+    corrections: paintTiles(
+      survey,
+      input.corrections!,
+      (id, region) => scenes[input.sceneOfRegion![region] ?? 0]![places.get(id)!]! || PAPER_WORD,
+    ),
+  };
   const scale = Math.min(1, THUMBNAIL_PX / Math.max(survey.width, survey.height));
   const width = Math.max(1, Math.floor(survey.width * scale));
   const height = Math.max(1, Math.floor(survey.height * scale));

@@ -1,4 +1,4 @@
-import type { Fill, LayerSplit, PagePanel, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
+import type { CorrectionTile, Fill, LayerSplit, PagePanel, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
 import type { MessagePort } from 'node:worker_threads';
 
@@ -30,6 +30,7 @@ export interface PageInput {
   readonly prep: Prep;
   readonly trap: TrapRule;
   readonly fills: readonly (readonly [string, Fill])[];
+  readonly tiles: readonly (readonly [string, CorrectionTile])[];
   readonly rulings: readonly (readonly [string, Ruling])[];
   readonly drawn: readonly string[];
   readonly others: readonly { readonly greyPath: string; readonly bounds: boolean }[];

@@ -10,6 +10,7 @@ import { listenToPointer } from './tools/listenToPointer.ts';
 import { GapTool } from './tools/GapTool.ts';
 import type { PageTool } from './tools/PageTool.ts';
 import { LineArtTool } from './tools/LineArtTool.ts';
+import { PenTool } from './tools/PenTool.ts';
 import { MarkTool } from './tools/MarkTool.ts';
 import { SurroundTool } from './tools/SurroundTool.ts';
 import { SweepTool } from './tools/SweepTool.ts';
@@ -71,7 +72,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     if (canvas === null) return;
     const gaps = new GapTool(bench, say);
     const tool: PageTool =
-      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : toolOf(way, bench);
+      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : toolOf(way, bench, say);
     register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
     const stop = listenToPointer(canvas, bench, tool);
     return () => {
@@ -102,6 +103,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
             pointerEvents: 'none',
           }}
         />
+        {way === 'pen' && <PenRing />}
         <Reading />
         <Pointing />
       </Box>
@@ -109,9 +111,35 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   );
 }
 
-function toolOf(way: FillWay, bench: Bench): PageTool {
+function toolOf(way: FillWay, bench: Bench, say: (text: string) => void): PageTool {
+  if (way === 'pen') return new PenTool(bench, say);
   if (way === 'surround') return new SurroundTool(bench);
   return way === 'marks' ? new MarkTool(bench) : new SweepTool(bench);
+}
+
+/** What the pen would cover, at the pointer. */
+function PenRing(): ReactNode {
+  const { nib, sizePx } = useBenchState((state) => state.flats.pen);
+  const pointer = useBenchState((state) => state.pointer);
+  const view = useBenchState((state) => state.view);
+  if (pointer === null || view === null || nib === 'cut') return null;
+  // An even pen stands on a corner of pixels, an odd one on a pixel's middle.
+  const shift = sizePx % 2 === 0 ? 1 : 0.5;
+  const css = (v: number): number => (v * view.scale) / devicePixelRatio;
+  const size = Math.max(3, css(sizePx));
+  return (
+    <Box
+      aria-hidden
+      sx={{ position: 'absolute', border: '1px solid #222', outline: '1px solid #fff', borderRadius: '50%' }}
+      style={{
+        pointerEvents: 'none',
+        width: size,
+        height: size,
+        left: css(Math.floor(pointer[0]) + shift - view.x) - size / 2,
+        top: css(Math.floor(pointer[1]) + shift - view.y) - size / 2,
+      }}
+    />
+  );
 }
 
 /** The file as it came, at the same place and size as the page beside it. */

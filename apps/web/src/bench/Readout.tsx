@@ -80,21 +80,22 @@ function Shown(): ReactNode {
 }
 
 function describe(state: BenchState): string {
-  const { survey, page, pointer, hovered, resolved, cast, document } = state;
+  const { survey, page, pointer, hovered, painted, resolved, cast, document } = state;
   if (survey === null || page === null) return '';
   if (pointer === null) return 'Point at the page to measure it.';
   const [x, y] = pointer;
   if (x < 0 || y < 0 || x >= survey.width || y >= survey.height) return 'Outside the page.';
+  const over = painted === null ? '' : `   painted as ${cast?.parts.find((one) => one.id === painted)?.name ?? ''}`;
   if (hovered === null) {
     const width = lineWidthAt(survey, x, y);
     const depth = Math.sqrt(paperDistance2(survey, x, y));
-    if (width === null || !Number.isFinite(depth)) return `Ink at ${x}, ${y}`;
-    return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${lengthText(depth, page.dpi)} to paper`;
+    if (width === null || !Number.isFinite(depth)) return `Ink at ${x}, ${y}${over}`;
+    return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${lengthText(depth, page.dpi)} to paper${over}`;
   }
   const part = cast?.parts.find((one) => one.id === resolved?.partOfRegion[hovered]);
   const colour =
     part === undefined ? '' : part.empty ? '' : ` ${colourOfPart(cast!, part.id, document?.scene ?? null)}`;
   const group = cast?.groups.find((one) => one.id === part?.groupId)?.name;
   const name = part === undefined ? 'no part' : `${group}: ${part.name}${colour}`;
-  return `Region ${hovered + 1}   ${areaText(survey.regions.areaPx[hovered]!, page.dpi)}   ${name}   at ${x}, ${y}`;
+  return `Region ${hovered + 1}   ${areaText(survey.regions.areaPx[hovered]!, page.dpi)}   ${name}   at ${x}, ${y}${over}`;
 }

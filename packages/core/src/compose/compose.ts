@@ -1,5 +1,7 @@
 import { UNDERTONE } from './undertone.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
+import { TILE_PX } from '../page/CorrectionTile.ts';
+import type { TileRaster } from '../corrections/Corrections.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
 
 /** Which part of the page is drawn, and how large. */
@@ -29,6 +31,8 @@ export interface CellPaint {
   readonly marks: Uint8Array;
   /** Square of the trap depth in px²; Infinity = to the middle. */
   readonly trapDepth2: number;
+  /** RGBA words of painted pixels, which show instead. @default none */
+  readonly corrections?: TileRaster;
 }
 
 export interface ComposeOptions {
@@ -49,6 +53,8 @@ export interface ComposeOptions {
 }
 
 const PAPER = -1;
+/** RGBA word of bare paper. */
+export const PAPER_WORD = 0xffffffff;
 const GROUND = 0xff8a8a8a;
 
 /**
@@ -82,6 +88,8 @@ export function compose(
   const { width } = viewport;
   const showInk = options.showInk !== false;
   const colour = signed(options.showFlats === false ? new Uint32Array(paint.colour.length) : paint.colour);
+  const corrections =
+    options.showFlats === false || (paint.corrections?.tiles.size ?? 0) === 0 ? undefined : paint.corrections;
   const hatched = options.markMissing === true ? MISSING : 0;
   const ground = (options.ground ?? GROUND) | 0;
   const tile = (options.tileOrigin?.[0] ?? 0) + (options.tileOrigin?.[1] ?? 0);
@@ -107,6 +115,7 @@ export function compose(
       findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
       lookUnderInk(page, columns.full, y, paint.trapDepth2, cells);
       paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, words, base);
+      if (corrections !== undefined) correctRow(corrections, columns.full, y, ink, words, base);
     }
     if (!outlined) continue;
     markRow(cells, paint.marks, here);
@@ -223,6 +232,33 @@ function paintRow(
     }
     const alpha = ink[px]!;
     out[base + px] = alpha === 0 ? word : darken(word, alpha);
+  }
+}
+
+/** Painted pixels show instead of what their cells have. */
+function correctRow(
+  { tilesPerRow, tiles }: TileRaster,
+  full: Int32Array,
+  y: number,
+  ink: Uint8Array,
+  out: Int32Array,
+  base: number,
+): void {
+  const row = Math.floor(y / TILE_PX) * tilesPerRow;
+  const inRow = (y % TILE_PX) * TILE_PX;
+  let number = -1;
+  let tile: Uint32Array | undefined;
+  for (let px = 0; px < full.length; px++) {
+    const x = full[px]!;
+    if (x < 0) continue;
+    const next = row + ((x / TILE_PX) | 0);
+    if (next !== number) {
+      number = next;
+      tile = tiles.get(number);
+    }
+    if (tile === undefined) continue;
+    const word = tile[inRow + (x % TILE_PX)]! | 0;
+    if (word !== 0) out[base + px] = ink[px] === 0 ? word : darken(word, ink[px]!);
   }
 }
 

@@ -1,3 +1,4 @@
+import { TILE_AREA, type CorrectionTile } from './CorrectionTile.ts';
 import type { Ruling } from '../gaps/mergeCells.ts';
 import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import type { DetailRule } from '../ink/findDetail.ts';
@@ -92,6 +93,8 @@ export interface PageDocument {
   readonly solids: ReadonlyMap<string, boolean>;
   /** By id. */
   readonly marks: ReadonlyMap<string, Mark>;
+  /** What was painted with a pen, by square `tx,ty`. */
+  readonly tiles: ReadonlyMap<string, CorrectionTile>;
   /** By point `x,y`. */
   readonly balloons: ReadonlyMap<string, BalloonRuling>;
   /** What was looked at and needs no second look. */
@@ -120,6 +123,7 @@ const SOLID = 'solid/';
 const BALLOON = 'balloon/';
 const SEEN = 'seen/';
 const MARK = 'mark/';
+const TILE = 'tile/';
 
 /** Reads the typed document out of its records; what is absent has its default. */
 export function readPageDocument(records: Records): PageDocument {
@@ -131,6 +135,7 @@ export function readPageDocument(records: Records): PageDocument {
   const balloons = new Map<string, BalloonRuling>();
   const seen = new Set<string>();
   const marks = new Map<string, Mark>();
+  const tiles = new Map<string, CorrectionTile>();
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
     else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
@@ -140,6 +145,7 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(BALLOON)) balloons.set(key.slice(BALLOON.length), value as BalloonRuling);
     else if (key.startsWith(SEEN)) seen.add(key.slice(SEEN.length));
     else if (key.startsWith(MARK)) marks.set(key.slice(MARK.length), value as unknown as Mark);
+    else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
@@ -154,6 +160,7 @@ export function readPageDocument(records: Records): PageDocument {
     balloons,
     seen,
     marks,
+    tiles,
   };
 }
 
@@ -201,6 +208,10 @@ export function editSeen(what: string, seen: boolean): RecordEdit {
 export function editMark(id: string, mark: Mark | null): RecordEdit {
   return { key: MARK + id, value: mark as unknown as Json };
 }
+/** Sets what is painted in a square, or wipes it (null). */
+export function editTile(square: string, tile: CorrectionTile | null): RecordEdit {
+  return { key: TILE + square, value: tile as unknown as Json };
+}
 export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
 }
@@ -244,12 +255,13 @@ export function checkPageEdit(edit: RecordEdit): void {
     throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
   }
   if (MARK_KEY.test(key)) return value === null ? undefined : checkMark(key, value);
+  if (TILE_KEY.test(key)) return value === null ? undefined : checkTile(key, value);
   if (SEEN_KEY.test(key)) {
     if (value === null || value === true) return;
     throw new TypeError(`\`${key}\` must be true or null`);
   }
   throw new TypeError(
-    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
   );
 }
 
@@ -257,6 +269,7 @@ const CLOSURE_KEY = /^(?:gap|closure)\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/;
 const INK_KEY = /^ink\/[A-Za-z0-9_-]{1,64}$/;
 const POINT_KEY = /^(?:solid|balloon)\/\d{1,6},\d{1,6}$/;
 const MARK_KEY = /^mark\/[A-Za-z0-9_-]{1,64}$/;
+const TILE_KEY = /^tile\/\d{1,4},\d{1,4}$/;
 const SEEN_KEY = /^seen\/[A-Za-z0-9,/_-]{1,80}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
@@ -335,6 +348,24 @@ function checkMark(key: string, value: Json): void {
   const { part, points } = fieldsOf(key, value);
   checkPart(key, part);
   checkPoints(`${key}.points`, points, MOST_MARK_POINTS);
+}
+
+/** Most parts that may meet in one square. */
+const MOST_TILE_PARTS = 500;
+
+function checkTile(key: string, value: Json): void {
+  const { parts, runs } = fieldsOf(key, value);
+  if (!Array.isArray(parts) || parts.length < 1 || parts.length > MOST_TILE_PARTS)
+    throw new RangeError(`\`${key}.parts\` must hold 1 to ${MOST_TILE_PARTS} parts`);
+  for (const part of parts as Json[]) checkPart(key, part);
+  if (!Array.isArray(runs) || runs.length % 2 !== 0) throw new TypeError(`\`${key}.runs\` must hold pairs of numbers`);
+  let sum = 0;
+  for (let k = 0; k < runs.length; k += 2) {
+    checkInteger(`${key}.runs`, runs[k] as Json, 0, parts.length);
+    checkInteger(`${key}.runs`, runs[k + 1] as Json, 1, TILE_AREA);
+    sum += runs[k + 1] as number;
+  }
+  if (sum !== TILE_AREA) throw new RangeError(`\`${key}.runs\` must cover ${TILE_AREA} pixels; they cover ${sum}`);
 }
 
 function checkPart(key: string, part: Json | undefined): void {

@@ -100,6 +100,7 @@ describe('the page document', () => {
       balloons: new Map(),
       seen: new Set(),
       marks: new Map(),
+      tiles: new Map(),
       fills: new Map(),
       rulings: new Map(),
       drawn: [],

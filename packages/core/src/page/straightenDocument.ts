@@ -1,3 +1,4 @@
+import { turnTiles } from './turnTiles.ts';
 import { SLOPE_UNIT } from '../ink/straighten.ts';
 import {
   editBalloon,
@@ -7,6 +8,7 @@ import {
   editPanels,
   editPrep,
   editSolid,
+  editTile,
   type PageDocument,
 } from './PageDocument.ts';
 import type { RecordEdit } from './records.ts';
@@ -14,8 +16,8 @@ import type { RecordEdit } from './records.ts';
 type Point = readonly [number, number];
 
 /**
- * Turns a page to another slope together with everything that was decided on it: fills, closures drawn by
- * hand, panels, balloons and solid blacks move along. Rulings on gaps that were found stay under their
+ * Turns a page to another slope together with everything that was decided on it: fills, painted pixels,
+ * closures drawn by hand, panels, balloons and solid blacks move along. Rulings on gaps that were found stay under their
  * old places; gaps are found anew.
  */
 export function straightenDocument(
@@ -46,6 +48,9 @@ export function straightenDocument(
   for (const [key, own] of page.solids) put(editSolid(movedPoint(key), own));
   for (const [key, ruling] of page.balloons) put(editBalloon(movedPoint(key), ruling));
   for (const [id, mark] of page.marks) put(editMark(id, { ...mark, points: mark.points.map(move) }));
+  for (const square of page.tiles.keys()) put(editTile(square, null));
+  const back = turn(slopePpm ?? 0, page.prep.slopePpm ?? 0, width, height);
+  for (const [square, tile] of turnTiles(page.tiles, move, back)) put(editTile(square, tile));
   edits.push(...moved.values());
   if (page.panels !== null)
     edits.push(editPanels(page.panels.map((panel) => ({ ...panel, points: panel.points.map(move) }))));

@@ -1,3 +1,5 @@
+import { TILE_PX } from '../page/CorrectionTile.ts';
+import type { TileRaster } from '../corrections/Corrections.ts';
 import type { TrapRule } from '../page/PageDocument.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 
@@ -19,12 +21,14 @@ export interface PartRaster {
  *
  * @param partOfRegion part number of each region, -1 for none.
  * @param partCount how many part numbers there are, at most 65,534.
+ * @param corrections 1 where no colour was painted, 2 + the part's number where one was. @default none
  */
 export function renderParts(
   survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'cellCount'>,
   partOfRegion: Int32Array,
   partCount: number,
   trap: TrapRule,
+  corrections?: TileRaster,
 ): PartRaster {
   if (partCount > 65_534) throw new RangeError(`\`partCount\` must be at most 65534; received ${partCount}`);
   const { width, height, field, regions, cellCount } = survey;
@@ -37,6 +41,7 @@ export function renderParts(
   const depth2 = trapDepth2(trap);
   for (let y = 0; y < height; y++) {
     renderRow(field, partOfCell, data, width, y, depth2);
+    if (corrections !== undefined) correctRow(corrections, data, width, y);
     measureRow(data, width, y, box, areaPx);
   }
   return { width, height, data, box, areaPx };
@@ -72,6 +77,21 @@ function renderRow(
       if (dx * dx + dy * dy > depth2) continue;
     }
     data[base + x] = partOfCell[field[source]!]!;
+  }
+}
+
+function correctRow({ tilesPerRow, tiles }: TileRaster, data: Uint16Array, width: number, y: number): void {
+  const row = Math.floor(y / TILE_PX) * tilesPerRow;
+  for (let tx = 0; tx < tilesPerRow; tx++) {
+    const tile = tiles.get(row + tx);
+    if (tile === undefined) continue;
+    const from = (y % TILE_PX) * TILE_PX;
+    const base = y * width + tx * TILE_PX;
+    const count = Math.min(TILE_PX, width - tx * TILE_PX);
+    for (let x = 0; x < count; x++) {
+      const value = tile[from + x]!;
+      if (value > 0) data[base + x] = value - 1;
+    }
   }
 }
 

@@ -3,13 +3,17 @@ import {
   compose,
   degreesOfSlope,
   paintOfRegions,
+  paintTiles,
   renderParts,
   rgbaWord,
   trapDepth2,
+  type Corrections,
   type LayerSplit,
   type PlannedGroup,
   type Survey,
+  type TileRaster,
   type TrapRule,
+  PAPER_WORD,
 } from '@jumble/core';
 import { writeOpenRaster } from '../openRaster/writeOpenRaster.ts';
 import type { OraLayer, OraNode } from '../openRaster/OpenRaster.ts';
@@ -23,6 +27,8 @@ export interface HandoffInput {
   /** Place of each region's scene among those the parts have colours for. @default all in the first */
   readonly sceneOfRegion?: Int32Array;
   readonly groups: readonly PlannedGroup[];
+  /** What was painted over the regions. @default nothing */
+  readonly corrections?: Corrections;
   readonly trap: TrapRule;
   readonly split: LayerSplit;
   readonly dpi: number | null;
@@ -56,7 +62,13 @@ export interface RenderedFlats {
   readonly parts: ReturnType<typeof renderParts>;
   readonly rgbOfPart: readonly number[];
   readonly partNumbers: Int32Array;
+  /** As `renderParts` reads them. */
+  readonly corrections: TileRaster | undefined;
 }
+
+/** Numbers of painted pixels: without colour, and the first part's. */
+const EMPTY = 1;
+const PAINTED = 2;
 
 /** Renders the flats of a page once, for any container. */
 export function renderFlats(input: HandoffInput): RenderedFlats {
@@ -70,11 +82,19 @@ export function renderFlats(input: HandoffInput): RenderedFlats {
   const rgbOfPart = flat.map((part) => part.rgb);
   const scenes = Math.max(0, ...flat.map((part) => part.furtherRgb?.length ?? 0));
   for (let k = 0; k < scenes; k++) rgbOfPart.push(...flat.map((part) => part.furtherRgb?.[k] ?? part.rgb));
+  const corrections =
+    input.corrections === undefined
+      ? undefined
+      : paintTiles(input.survey, input.corrections, (id, region) => {
+          const first = number.get(id) ?? -1;
+          return first < 0 ? EMPTY : PAINTED + first + partCount * (input.sceneOfRegion?.[region] ?? 0);
+        });
   return {
     partCount,
-    parts: renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap),
+    parts: renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, corrections),
     rgbOfPart,
     partNumbers,
+    corrections,
   };
 }
 
@@ -216,6 +236,11 @@ export function inkRgba(inkAlpha: Uint8Array): Uint8Array {
   return new Uint8Array(words.buffer);
 }
 
+function wordsOfTiles({ tilesPerRow, tiles }: TileRaster, words: Uint32Array): TileRaster {
+  const wordOf = (value: number): number => (value === 0 ? 0 : value === EMPTY ? PAPER_WORD : words[value - PAINTED]!);
+  return { tilesPerRow, tiles: new Map([...tiles].map(([number, values]) => [number, values.map(wordOf)])) };
+}
+
 function mergeImage(
   input: HandoffInput,
   flats: RenderedFlats,
@@ -224,12 +249,11 @@ function mergeImage(
   height: number,
 ): Uint8Array {
   const { survey } = input;
-  const paint = paintOfRegions(
-    survey,
-    flats.partNumbers,
-    Uint32Array.from(flats.rgbOfPart, rgbaWord),
-    trapDepth2(input.trap),
-  );
+  const words = Uint32Array.from(flats.rgbOfPart, rgbaWord);
+  const paint = {
+    ...paintOfRegions(survey, flats.partNumbers, words, trapDepth2(input.trap)),
+    ...(flats.corrections === undefined ? {} : { corrections: wordsOfTiles(flats.corrections, words) }),
+  };
   const out = new Uint32Array(width * height);
   const levels = scale < 0.5 ? buildPyramid(survey) : [survey];
   compose(levels, paint, { x: 0, y: 0, scale, width, height }, out);

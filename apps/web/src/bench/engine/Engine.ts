@@ -16,6 +16,7 @@ import type {
   Spread,
   SpreadOptions,
   Survey,
+  TileRaster,
   Viewport,
 } from '@jumble/core';
 import type {
@@ -202,6 +203,16 @@ export class Engine {
 
   paint(colours: Uint32Array, trapDepth2: number): void {
     this.send({ kind: 'paint', seq: ++this.seq, colours, trapDepth2 });
+  }
+
+  corrections(raster: TileRaster | null): void {
+    this.send({ kind: 'corrections', seq: ++this.seq, raster });
+  }
+
+  /** Shows squares of a stroke that is being drawn. */
+  patchCorrections(raster: TileRaster): number {
+    this.send({ kind: 'patchCorrections', seq: ++this.seq, raster });
+    return this.seq;
   }
 
   patch(regions: Int32Array, colours: Uint32Array): number {

@@ -3,10 +3,12 @@ import {
   CURRENT,
   HOVERED,
   MISSING,
+  TILE_PX,
   type CellPaint,
   type PyramidLevel,
   type Spread,
   type Survey,
+  type TileRaster,
   type Viewport,
 } from '@jumble/core';
 import { drawLoupe } from './drawLoupe.ts';
@@ -34,6 +36,7 @@ let original: Uint8Array | undefined;
 let survey: Survey | undefined;
 let levels: readonly PyramidLevel[] = [];
 let paint: CellPaint | undefined;
+let corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | undefined;
 let regionColours = new Uint32Array(0);
 /** Cells of each region: `cellsOf[cellStart[r] .. cellStart[r + 1] - 1]`. */
 let cellStart = new Int32Array(1);
@@ -87,6 +90,13 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       break;
     case 'paint':
       takePaint(request.colours, request.trapDepth2);
+      break;
+    case 'corrections':
+      whole ||= request.raster !== null || corrections !== undefined;
+      corrections = request.raster === null ? undefined : { ...request.raster, tiles: new Map(request.raster.tiles) };
+      break;
+    case 'patchCorrections':
+      patchCorrections(request.raster);
       break;
     case 'patch':
       for (let k = 0; k < request.regions.length; k++) {
@@ -145,6 +155,16 @@ function takePoint(request: Extract<DrawRequest, { kind: 'point' }>): void {
   for (const region of [hovered, current]) touch(region);
 }
 
+function patchCorrections({ tilesPerRow, tiles }: TileRaster): void {
+  corrections ??= { tilesPerRow, tiles: new Map() };
+  for (const [number, words] of tiles) {
+    corrections.tiles.set(number, words);
+    const x = (number % tilesPerRow) * TILE_PX;
+    const y = Math.floor(number / tilesPerRow) * TILE_PX;
+    touchBox(x, y, x + TILE_PX, y + TILE_PX);
+  }
+}
+
 /** What a region looks like now, into the tables. */
 function paintRegion(region: number): void {
   if (paint === undefined || region + 1 >= cellStart.length) return;
@@ -160,15 +180,26 @@ function paintRegion(region: number): void {
 
 /** Marks a region's place on the screen as to be drawn anew. */
 function touch(region: number): void {
-  if (survey === undefined || viewport === undefined || region < 0 || whole) return;
+  if (survey === undefined || region < 0) return;
   const { box } = survey.regions;
-  const { scale } = viewport;
   // Colour runs under the ink around the region: take the lines' own width along.
   const reach = survey.lineWidthPx.p90 * 3 + 4;
-  const x0 = Math.floor((box[region * 4]! - reach - viewport.x) * scale) - 3;
-  const y0 = Math.floor((box[region * 4 + 1]! - reach - viewport.y) * scale) - 3;
-  const x1 = Math.ceil((box[region * 4 + 2]! + reach - viewport.x) * scale) + 3;
-  const y1 = Math.ceil((box[region * 4 + 3]! + reach - viewport.y) * scale) + 3;
+  touchBox(
+    box[region * 4]! - reach,
+    box[region * 4 + 1]! - reach,
+    box[region * 4 + 2]! + reach,
+    box[region * 4 + 3]! + reach,
+  );
+}
+
+/** Marks a box of the page, in its px, as to be drawn anew. */
+function touchBox(left: number, top: number, right: number, bottom: number): void {
+  if (viewport === undefined || whole) return;
+  const { scale } = viewport;
+  const x0 = Math.floor((left - viewport.x) * scale) - 3;
+  const y0 = Math.floor((top - viewport.y) * scale) - 3;
+  const x1 = Math.ceil((right - viewport.x) * scale) + 3;
+  const y1 = Math.ceil((bottom - viewport.y) * scale) + 3;
   const next: Rect = { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
   dirty = dirty === undefined ? next : union(dirty, next);
 }
@@ -229,7 +260,7 @@ function draw(): void {
   // Running colour lies over the picture, which is made anew under it every time.
   whole = spread !== null;
   dirty = undefined;
-  if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paint);
+  if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paintNow());
   answer({ kind: 'presented', seq, composeMs: performance.now() - started });
   if (runOn) schedule();
 }
@@ -306,11 +337,15 @@ function drawRect(rect: Rect): void {
   context!.restore();
 }
 
+function paintNow(): CellPaint {
+  return corrections === undefined ? paint! : { ...paint!, corrections };
+}
+
 let scratch = new Uint32Array(0);
 
 function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer> {
   if (scratch.length < area.width * area.height) scratch = new Uint32Array(area.width * area.height);
-  compose(levels, paint!, area, scratch, {
+  compose(levels, paintNow(), area, scratch, {
     showInk: options.showInk,
     showFlats: options.showFlats,
     markMissing: options.markMissing,

@@ -19,6 +19,7 @@ import type {
   Spread,
   SpreadOptions,
   Survey,
+  TileRaster,
   Viewport,
 } from '@jumble/core';
 
@@ -197,6 +198,9 @@ export type DrawRequest =
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
   /** Colour runs over the page from now on; null wipes it away. */
   | { readonly kind: 'spread'; readonly seq: number; readonly spread: Spread | null }
+  /** What is painted over the regions: all of it, or squares that changed. */
+  | { readonly kind: 'corrections'; readonly seq: number; readonly raster: TileRaster | null }
+  | { readonly kind: 'patchCorrections'; readonly seq: number; readonly raster: TileRaster }
   | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trapDepth2: number }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */
   | { readonly kind: 'patch'; readonly seq: number; readonly regions: Int32Array; readonly colours: Uint32Array }

@@ -39,6 +39,7 @@ import {
 import { FlatsDesk } from './FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
+import { PenDesk } from './PenDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
 import { readFrom } from './readFrom.ts';
 import { shownColours, summarise } from './summarise.ts';
@@ -56,6 +57,7 @@ export class Bench {
   readonly lineArt = new LineArtDesk(this);
   readonly panels = new PanelWalk(this);
   readonly flats = new FlatsDesk(this);
+  readonly pen = new PenDesk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
@@ -342,6 +344,7 @@ export class Bench {
       cast,
       words,
       ofRegion,
+      this.pen.corrections(),
     );
     const { current } = this.state;
     this.set({
@@ -352,6 +355,7 @@ export class Bench {
       current: current !== null && current < survey.regions.count ? current : null,
     });
     this.engine.paint(shownColours(this.state.show, colours, resolved, this.state.partId), trapDepth2(page.trap));
+    this.pen.show();
     this.sendPoint();
     this.panels.refresh();
     this.lineArt.list();
@@ -384,6 +388,21 @@ export class Bench {
     this.set({ partId });
     if (this.state.show === 'part') this.refresh();
     this.sendPoint();
+  }
+
+  /** Takes up the part at a page point: what is painted there, or what the region has. */
+  pickPartAt([x, y]: readonly [number, number]): void {
+    const { resolved, survey } = this.state;
+    if (survey === null) return;
+    const region = this.regionAt(x, y);
+    const part = this.paintedAt([x, y]) ?? (region === null ? null : (resolved?.partOfRegion[region] ?? null));
+    if (part !== null) this.choosePart(part);
+  }
+
+  private paintedAt([x, y]: readonly [number, number]): string | null {
+    const { survey } = this.state;
+    const isInside = survey !== null && x >= 0 && y >= 0 && x < survey.width && y < survey.height;
+    return isInside ? this.pen.partAt(x, y) : null;
   }
 
   /** The region at a page point, or null on ink and outside. */
@@ -588,7 +607,7 @@ export class Bench {
   hover(point: readonly [number, number] | null): void {
     const hovered = point === null ? null : this.regionAt(point[0], point[1]);
     const moved = hovered !== this.state.hovered;
-    this.set({ hovered, pointer: point });
+    this.set({ hovered, pointer: point, painted: point === null ? null : this.paintedAt(point) });
     if (moved) this.sendPoint();
   }
 
@@ -600,11 +619,17 @@ export class Bench {
   /** While a gesture runs, regions show what they were given, not what hovering would do. */
   gesturing = false;
 
+  /** Whether a click gives the region under the pointer to the chosen part. */
+  private get givesRegions(): boolean {
+    const { stage, flats } = this.state;
+    return stage === 'flats' && flats.way !== 'pen' && flats.way !== 'marks';
+  }
+
   sendPoint(): number {
     const { hovered, current, cast, partId } = this.state;
     const part = cast?.parts.find((one) => one.id === partId);
     const preview =
-      this.state.stage !== 'flats' || hovered === null || part === undefined || this.gesturing || part.empty
+      !this.givesRegions || hovered === null || part === undefined || this.gesturing || part.empty
         ? null
         : this.wordOf(part, this.sceneOf(hovered));
     return this.engine.point(hovered, preview, current);

@@ -210,6 +210,30 @@ export class GapDesk {
     return this.change('Draw a closure', [key], [editDrawn(key, true)]);
   }
 
+  /** Cuts a region along a way of at least two pixels, as one step. @returns whether it parts anything. */
+  async cut(way: readonly (readonly [number, number])[]): Promise<boolean> {
+    const keys = way.slice(1).map(([x, y], k) => `${way[k]![0]},${way[k]![1]}-${x},${y}`);
+    let parts = false;
+    const isWorth = (before: Survey, after: Survey): boolean => (parts = after.regions.count > before.regions.count);
+    await this.change(
+      'Cut a region',
+      keys,
+      keys.map((key) => editDrawn(key, true)),
+      isWorth,
+    );
+    return parts;
+  }
+
+  /** Opens the closures between two regions, as one step. */
+  join(keys: readonly string[]): Promise<void> {
+    const drawn = new Set(this.bench.state.document?.drawn);
+    return this.change(
+      'Join two regions',
+      [],
+      keys.map((key) => (drawn.has(key) ? editDrawn(key, false) : editRuling(key, 'open'))),
+    );
+  }
+
   /** Shows what another largest gap would do, without deciding it. The latest one asked for wins. */
   preview(maxGapPx: number): void {
     const idle = this.previewed === null;
@@ -319,14 +343,25 @@ export class GapDesk {
   /**
    * Applies edits that divide the page anew, and lets every piece keep its part, all as one step: the
    * division is computed first, so that page and regions change together.
+   *
+   * @param isWorth otherwise nothing is changed.
    */
-  private change(label: string, drawn: readonly string[], edits: readonly RecordEdit[]): Promise<void> {
+  private change(
+    label: string,
+    drawn: readonly string[],
+    edits: readonly RecordEdit[],
+    isWorth: (before: Survey, after: Survey) => boolean = () => true,
+  ): Promise<void> {
     return this.inTurn(async () => {
       const before = this.decided ?? this.bench.state.survey;
       const drawnBefore = this.bench.state.document?.drawn.join();
       if (before === null || drawnBefore === undefined) return;
       const by = byAfter(this.by(), edits);
       const after = await this.bench.engine.divide(by);
+      if (!isWorth(before, after)) {
+        this.bench.showSurvey(await this.bench.engine.divide(this.by()), signOf(this.by()));
+        return;
+      }
       // Fills given meanwhile count.
       const given = this.bench.state.document!.fills;
       const fills =

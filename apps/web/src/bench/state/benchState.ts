@@ -29,8 +29,11 @@ export const SHOW_MODES = ['all', 'flats', 'ink', 'part', 'missing'] as const;
 export type ShowMode = (typeof SHOW_MODES)[number];
 
 /** The ways to fill. */
-export type FillWay = 'sweep' | 'surround' | 'marks' | 'key';
-export const FILL_WAYS: readonly FillWay[] = ['sweep', 'surround', 'marks', 'key'];
+export type FillWay = 'sweep' | 'surround' | 'marks' | 'key' | 'pen';
+export const FILL_WAYS: readonly FillWay[] = ['sweep', 'surround', 'marks', 'key', 'pen'];
+
+/** What the pen does: paint inside one region, paint any pixel, or cut and join regions. */
+export type PenNib = 'inside' | 'pixel' | 'cut';
 
 /** A colour key that lies over the page. */
 export interface KeyOnPage {
@@ -58,6 +61,7 @@ export interface FlatsState {
   /** Marks were changed since they were spread last. */
   readonly unspread: boolean;
   readonly key: KeyOnPage | null;
+  readonly pen: { readonly nib: PenNib; readonly sizePx: number };
 }
 
 /** What the bench shows. Components select from it; they do not compute. */
@@ -85,9 +89,9 @@ export interface BenchState {
   /** Closure the worklist stands at. */
   readonly gapKey: string | null;
   readonly leak: LeakTrace | null;
-  /** What is measured about the line art; null until it is. */
   /** The line art is being measured; null while it is not. */
   readonly measuring: MeasuringStep | null;
+  /** What is measured about the line art; null until it is. */
   readonly facts: LineArtFacts | null;
   /** How the page lies; null where nothing on it is straight, or it is not measured yet. */
   readonly skew: Skew | null;
@@ -115,6 +119,8 @@ export interface BenchState {
   readonly show: ShowMode;
   readonly partId: string | null;
   readonly hovered: number | null;
+  /** Part painted on the pixel under the pointer. */
+  readonly painted: string | null;
   /** Page point under the pointer. */
   readonly pointer: readonly [number, number] | null;
   /** Region the worklist stands at. */
@@ -171,9 +177,11 @@ export const INITIAL: BenchState = {
     spreading: false,
     unspread: false,
     key: null,
+    pen: { nib: 'inside', sizePx: 24 },
   },
   partId: null,
   hovered: null,
+  painted: null,
   pointer: null,
   current: null,
   view: null,

@@ -1,8 +1,9 @@
 import {
   partFinder,
-  resolveFills,
+  resolvePage,
   rgbaWord,
   type CastSheet,
+  type Corrections,
   type PageDocument,
   type ResolvedFills,
   type Survey,
@@ -23,7 +24,7 @@ export interface PageSummary {
 }
 
 /**
- * Works out what the fills come to.
+ * Works out what fills and painted pixels come to.
  *
  * @param words RGBA word of each part, for each scene the page shows. @param sceneOfRegion which of them a region shows.
  */
@@ -33,8 +34,9 @@ export function summarise(
   cast: CastSheet,
   words: readonly ReadonlyMap<string, number>[],
   sceneOfRegion: Int32Array,
+  corrections: Corrections,
 ): PageSummary {
-  const resolved = resolveFills(survey, page.fills, partFinder(cast));
+  const resolved = resolvePage(survey, page.fills, corrections, partFinder(cast));
   const openRegions: number[] = [];
   const regionsOfPart = new Map<string, number>();
   const colours = new Uint32Array(survey.regions.count);
@@ -62,7 +64,13 @@ export function shownColours(
   { partOfRegion }: ResolvedFills,
   partId: string | null,
 ): Uint32Array {
-  if (show === 'part') return colours.map((colour, region) => (partOfRegion[region] === partId ? colour : FADED));
-  if (show === 'missing') return colours.map((_, region) => (partOfRegion[region] === null ? LOUD : FADED));
-  return colours;
+  if (show !== 'part' && show !== 'missing') return colours;
+  return colours.map((colour, region) => shownWord(show, colour, partOfRegion[region]!, partId));
+}
+
+/** The word of one region or painted pixel. @param part null for none. */
+export function shownWord(show: ShowMode, word: number, part: string | null, partId: string | null): number {
+  if (show === 'part') return part === partId ? word : FADED;
+  if (show === 'missing') return part === null ? LOUD : FADED;
+  return word;
 }

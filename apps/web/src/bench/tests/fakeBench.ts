@@ -12,7 +12,9 @@ import {
   readCastSheet,
   readPageDocument,
   redrawSurvey,
+  regionAt,
   resolveFills,
+  resolvePage,
   ruleSurvey,
   solveMarks,
   spreadFrom,
@@ -27,10 +29,12 @@ import {
   type Spread,
   type SpreadOptions,
   type Survey,
+  type TileRaster,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { DivideBy, Overlay } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
+import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
 
@@ -49,7 +53,7 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts, FlatsPorts {
+export class FakeBench implements GapPorts, FlatsPorts, PenPorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
@@ -58,6 +62,10 @@ export class FakeBench implements GapPorts, FlatsPorts {
   readonly failures: string[] = [];
   readonly gaps: GapDesk = new GapDesk(this);
   readonly flats: FlatsDesk = new FlatsDesk(this);
+  readonly pen: PenDesk = new PenDesk(this);
+  /** What of the page is painted over, as it is shown. */
+  painted: TileRaster | null = null;
+  gesturing = false;
   spreadFails = false;
   keyProposals: readonly KeyProposal[] = [];
   dividedBy = '';
@@ -67,6 +75,11 @@ export class FakeBench implements GapPorts, FlatsPorts {
   engine = {
     divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
+    corrections: (raster: TileRaster | null): void => void (this.painted = raster),
+    patchCorrections: ({ tilesPerRow, tiles }: TileRaster): number => {
+      this.painted = { tilesPerRow, tiles: new Map([...(this.painted?.tiles ?? []), ...tiles]) };
+      return 0;
+    },
     trace: () => Promise.resolve(null),
     spread: (at: readonly [number, number] | null): Promise<Spread | null> =>
       Promise.resolve(at === null ? null : this.spread(at)),
@@ -184,9 +197,25 @@ export class FakeBench implements GapPorts, FlatsPorts {
     // Nothing is drawn here.
   }
 
+  sendPoint(): number {
+    return 0;
+  }
+
+  regionAt(x: number, y: number): number | null {
+    return regionAt(this.state.survey!, x, y);
+  }
+
+  pickPartAt([x, y]: readonly [number, number]): void {
+    const part = this.pen.partAt(x, y);
+    if (part !== null) this.choosePart(part);
+  }
+
   refresh(): void {
     const { survey, document: page } = this.state;
-    this.store.setState({ resolved: resolveFills(survey!, page!.fills, (part) => part) });
+    this.store.setState({
+      resolved: resolvePage(survey!, page!.fills, this.pen.corrections(), (part) => part),
+    });
+    this.pen.show();
     this.flats.draw();
   }
 

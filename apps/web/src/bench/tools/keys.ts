@@ -35,11 +35,13 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Filling', keys: 'click, drag', words: 'give regions the current part' },
   { group: 'Filling', keys: 'Shift + drag, right button', words: 'take the part away' },
   { group: 'Filling', keys: 'Ctrl + click', words: 'give all regions like this one, or with its part' },
-  { group: 'Filling', keys: 'Shift + 1 … 4', words: 'point and sweep, surround, marks, colour key' },
+  { group: 'Filling', keys: 'Shift + 1 … 5', words: 'point and sweep, surround, marks, colour key, pen' },
   { group: 'Filling', keys: 'drag a loop', words: 'Surround: give what it encloses' },
   { group: 'Filling', keys: 'Shift + click', words: 'Surround: take away what was spread loosely there' },
   { group: 'Filling', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
-  { group: 'Filling', keys: '/', words: 'spread the marks, or take what the key proposes' },
+  { group: 'Filling', keys: 'drag, Shift + drag', words: 'Pen: paint, wipe out; or cut, join' },
+  { group: 'Filling', keys: '< >', words: 'Pen: smaller, larger' },
+  { group: 'Filling', keys: '/', words: 'spread the marks, take what the key proposes, or change what the pen does' },
   { group: 'Filling', keys: 'Shift + Enter', words: 'agree with all that is to be looked at' },
   { group: 'Filling', keys: ';', words: 'give the marked region to the part around it' },
   { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
@@ -138,7 +140,12 @@ function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
   switch (event.key) {
     case '/':
       if (bench.state.flats.way === 'key') void bench.flats.takeKey();
+      else if (bench.state.flats.way === 'pen') bench.pen.nextNib();
       else void bench.flats.spread();
+      return true;
+    case '<':
+    case '>':
+      bench.pen.stepSize(event.key === '<' ? -1 : 1);
       return true;
     case ';':
       void bench.flats.giveToNeighbour();
@@ -270,7 +277,6 @@ function pressSlot(key: string, bench: Bench): boolean {
 }
 
 function pickPart(bench: Bench): void {
-  const { hovered, resolved } = bench.state;
-  const part = hovered === null ? null : (resolved?.partOfRegion[hovered] ?? null);
-  if (part !== null) bench.choosePart(part);
+  const { pointer } = bench.state;
+  if (pointer !== null) bench.pickPartAt(pointer);
 }

@@ -7,12 +7,14 @@ import { FILL_WAYS, type FillWay } from '../state/benchState.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { KeyControls } from './KeyControls.tsx';
 import { MarksControls } from './MarksControls.tsx';
+import { PenControls } from './PenControls.tsx';
 import { SurroundControls } from './SurroundControls.tsx';
 
 const WAYS: Record<FillWay, { readonly name: string; readonly words: string }> = {
   sweep: { name: 'Point', words: 'Click or drag across regions' },
   surround: { name: 'Surround', words: 'Draw a rough loop; what it encloses is taken' },
   marks: { name: 'Marks', words: 'Loose strokes of each part, spread over the page' },
+  pen: { name: 'Pen', words: 'Paint what is left, cut and join regions' },
   key: { name: 'Key', words: "The colourist's guide says which part is where" },
 };
 
@@ -48,6 +50,7 @@ export function FillWays(): ReactNode {
       {way === 'surround' && <SurroundControls />}
       {way === 'marks' && <MarksControls />}
       {way === 'key' && <KeyControls />}
+      {way === 'pen' && <PenControls />}
     </Box>
   );
 }
