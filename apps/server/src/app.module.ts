@@ -12,6 +12,7 @@ import { JobsController } from './jobs/jobs.controller.ts';
 import { JobsService } from './jobs/jobs.service.ts';
 import { DrawQueue } from './pages/DrawQueue.ts';
 import { PageDocuments } from './pages/PageDocuments.ts';
+import { PageExamples } from './pages/PageExamples.ts';
 import { PagesController } from './pages/pages.controller.ts';
 import { PagesService } from './pages/pages.service.ts';
 import { ScannerController } from './scanner/scanner.controller.ts';
@@ -40,6 +41,7 @@ export class AppModule {
         CastSheets,
         PartUsage,
         PageDocuments,
+        PageExamples,
         DrawQueue,
         History,
         PagesService,

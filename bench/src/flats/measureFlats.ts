@@ -1,4 +1,5 @@
 import type { Row } from '../printTable.ts';
+import { measureExamples } from './measureExamples.ts';
 import { measureKey } from './measureKey.ts';
 import { measureMarks } from './measureMarks.ts';
 import { measureSchools } from './measureSchools.ts';
@@ -7,6 +8,11 @@ import { measureSchools } from './measureSchools.ts';
 export async function measureFlats(): Promise<{ title: string; rows: Row[] }> {
   return {
     title: "Flats on the demo's pages",
-    rows: [...(await measureMarks()), ...(await measureKey()), ...(await measureSchools())],
+    rows: [
+      ...(await measureMarks()),
+      ...(await measureKey()),
+      ...(await measureExamples()),
+      ...(await measureSchools()),
+    ],
   };
 }

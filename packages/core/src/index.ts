@@ -70,3 +70,5 @@ export * from './corrections/Corrections.ts';
 export * from './corrections/StrokeDraft.ts';
 export * from './corrections/visitStroke.ts';
 export * from './fills/resolvePage.ts';
+export * from './examples/describeRegions.ts';
+export * from './examples/proposeFromExamples.ts';

@@ -83,6 +83,27 @@ describe('a hand-off', () => {
     expect([...seen].filter((rgba) => !rgba.endsWith('00')).sort()).toEqual(['336699ff', 'cc3311ff']);
   });
 
+  test('holds painted pixels over the regions, and holes where they leave empty', async () => {
+    const { revision } = (await server.ask.get(`/api/pages/${pageId}/document`)).body as { revision: number };
+    // Rows 20 to 29 of the first square: half of them hair, half of them left empty, across the left box.
+    const runs = Array.from({ length: 64 }, (_, y) => (y >= 20 && y < 30 ? [y < 25 ? 1 : 2, 64] : [0, 64])).flat();
+    const tile = { key: 'tile/0,0', value: { parts: ['hair', 'none-such'], runs } };
+    const send = (edits: unknown[], base: number) =>
+      server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: base, label: 'Paint', edits });
+    await send([tile], revision).expect(201);
+    await send([{ key: 'tile/0,0', value: { parts: ['hair'], runs: [1, 7] } }], revision + 1).expect(400);
+    const view = await build({ split: 'single', container: 'png' });
+    const { data } = await sharp(await download(view))
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const at = (x: number, y: number): string =>
+      data.subarray((y * 120 + x) * 4, (y * 120 + x) * 4 + 4).toString('hex');
+    // Painted, outside the box too; a part that is not on the sheet counts for nothing.
+    expect([at(30, 22), at(3, 22), at(30, 27), at(30, 40)]).toEqual(['cc3311ff', 'cc3311ff', '336699ff', '336699ff']);
+    await send([{ key: 'tile/0,0', value: null }], revision + 1).expect(201);
+  });
+
   test('is refused when it asks for what does not exist, and is not there before it is ready', async () => {
     await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'each', container: 'ora' }).expect(400);
     await server.ask.post('/api/pages/none/handoffs').send({ split: 'part', container: 'ora' }).expect(404);

@@ -8,6 +8,7 @@ import {
   type StepView,
   UpdatePageDto,
 } from '@jumble/contracts';
+import type { ExamplePage } from '@jumble/core';
 import {
   Body,
   Controller,
@@ -30,6 +31,7 @@ import { History } from '../history/History.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { DrawQueue } from './DrawQueue.ts';
 import { PageDocuments } from './PageDocuments.ts';
+import { PageExamples } from './PageExamples.ts';
 import { PagesService } from './pages.service.ts';
 import { pageView } from './pageView.ts';
 import { arrivedFile } from './receivePageFile.ts';
@@ -41,6 +43,7 @@ export class PagesController {
     @Inject(PagesService) private readonly pages: PagesService,
     @Inject(PageDocuments) private readonly documents: PageDocuments,
     @Inject(History) private readonly history: History,
+    @Inject(PageExamples) private readonly pageExamples: PageExamples,
     @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
     @Inject(FILE_STORE) private readonly files: FileStore,
   ) {}
@@ -118,6 +121,12 @@ export class PagesController {
     const page = await this.pages.find(id);
     response.attachment(page.fileName);
     sendFile(response, this.files.pathOf('original', page.fileHash), 'application/octet-stream', false);
+  }
+
+  /** Regions of the job's done pages, with their parts. */
+  @Get('pages/:id/examples')
+  examples(@Param('id') id: string): Promise<ExamplePage[]> {
+    return this.pageExamples.near(id);
   }
 
   @Get('pages/:id/document')

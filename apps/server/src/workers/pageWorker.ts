@@ -3,6 +3,8 @@ import { basename } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import {
   buildPyramid,
+  describeRegions,
+  findPanels,
   compose,
   paintOfRegions,
   paintTiles,
@@ -12,28 +14,40 @@ import {
   rgbaWord,
   scenesOfPage,
   scenesShown,
-  surveyPage,
+  openSurvey,
   trapDepth2,
+  type ExamplePage,
   type GreyRaster,
+  type OpenSurvey,
   type OtherInk,
-  type Survey,
 } from '@jumble/core';
 import { buildFlatsPng, buildOpenRaster, setPngFacts, type HandoffInput } from '@jumble/formats';
 import { decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
 import { scanSheet } from '@jumble/scanner';
-import type { DecodeAnswer, DecodeTask, DrawResult, DrawTask, HandoffTask, PageInput, ScanTask } from './tasks.ts';
+import type {
+  DecodeAnswer,
+  DecodeTask,
+  DrawResult,
+  DrawTask,
+  ExampleTask,
+  HandoffTask,
+  PageInput,
+  ScanTask,
+} from './tasks.ts';
 
 const THUMBNAIL_PX = 360;
 
 /** One task of the pool. The page surveyed last is kept: most tasks follow edits of the same page. */
 export default async function pageWorker(
-  task: DecodeTask | DrawTask | HandoffTask | ScanTask,
-): Promise<DecodeAnswer | DrawResult | null> {
+  task: DecodeTask | DrawTask | ExampleTask | HandoffTask | ScanTask,
+): Promise<DecodeAnswer | DrawResult | ExamplePage | null> {
   switch (task.kind) {
     case 'decode':
       return decode(task);
     case 'draw':
       return draw(task);
+    case 'example':
+      return example(task);
     case 'handoff':
       return handoff(task);
     case 'scan':
@@ -52,7 +66,7 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
   }
 }
 
-let last: { key: string; survey: Survey } | undefined;
+let last: { key: string; open: OpenSurvey } | undefined;
 
 async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null> {
   const { grey, dpi } = await decodePage(sheetPath);
@@ -71,7 +85,7 @@ async function readGrey(path: string, width: number, height: number): Promise<Gr
   return { width, height, data: aligned };
 }
 
-async function surveyOf(page: PageInput): Promise<Survey> {
+async function openPage(page: PageInput): Promise<OpenSurvey> {
   const key = JSON.stringify([
     page.greyPath,
     page.prep,
@@ -95,9 +109,9 @@ async function surveyOf(page: PageInput): Promise<Survey> {
       ownBounds: page.ownBounds,
       solids: page.solids,
     };
-    last = { key, survey: surveyPage(grey, page.prep, options) };
+    last = { key, open: openSurvey(grey, page.prep, options) };
   }
-  return last.survey;
+  return last.open;
 }
 
 async function handoffInput(
@@ -106,7 +120,7 @@ async function handoffInput(
   dpi: number | null,
   scratch: boolean,
 ): Promise<HandoffInput & { filledCount: number }> {
-  const survey = await surveyOf(page);
+  const { survey } = await openPage(page);
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
   const partOf = (part: string): string | null => (known.has(part) ? part : null);
   const corrections = readCorrections(survey.width, new Map(page.tiles), partOf);
@@ -155,6 +169,14 @@ async function draw(task: DrawTask): Promise<DrawResult> {
     filledCount: input.filledCount,
     thumbnail: await encodeRgba(new Uint8Array(out.buffer), width, height),
   };
+}
+
+async function example(task: ExampleTask): Promise<ExamplePage> {
+  const { partOfRegion } = await handoffInput(task, 'single', null, false);
+  const open = await openPage(task);
+  const { inkAlpha, width, height } = open.survey;
+  const panels = task.panels ?? findPanels(inkAlpha, width, height);
+  return { traits: describeRegions(open, panels), parts: partOfRegion };
 }
 
 async function handoff(task: HandoffTask): Promise<null> {

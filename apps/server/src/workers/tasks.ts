@@ -1,4 +1,14 @@
-import type { CorrectionTile, Fill, LayerSplit, PagePanel, PlannedGroup, Prep, Ruling, TrapRule } from '@jumble/core';
+import type {
+  CorrectionTile,
+  ExamplePage,
+  Fill,
+  LayerSplit,
+  PagePanel,
+  PlannedGroup,
+  Prep,
+  Ruling,
+  TrapRule,
+} from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
 import type { MessagePort } from 'node:worker_threads';
 
@@ -66,6 +76,11 @@ export interface HandoffTask extends PageInput {
   readonly progress: MessagePort;
 }
 
+/** Describe a page's regions with their parts, as examples for another page. */
+export interface ExampleTask extends PageInput {
+  readonly kind: 'example';
+}
+
 /** Lay a sheet of the tray on the simulated scanner's glass; the scan is written to `target` as PNG. */
 export interface ScanTask {
   readonly kind: 'scan';
@@ -77,6 +92,7 @@ export interface ScanTask {
 export interface WorkerTasks {
   scan: { task: ScanTask; result: null };
   decode: { task: DecodeTask; result: DecodeAnswer };
+  example: { task: ExampleTask; result: ExamplePage };
   draw: { task: DrawTask; result: DrawResult };
   handoff: { task: HandoffTask; result: null };
 }

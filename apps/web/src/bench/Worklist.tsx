@@ -157,6 +157,7 @@ const LOOK_WORDS: Record<FillLook, string> = {
   across: 'through an opening',
   around: 'from around it',
   shared: 'two marks met',
+  done: 'by what is done already',
   key: 'key not plain',
 };
 

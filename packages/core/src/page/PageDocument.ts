@@ -47,7 +47,7 @@ export type TrapRule =
   /** At most `depthPx` from the paper, and never past the middle. */
   | { readonly rule: 'depth'; readonly depthPx: number };
 
-export const FILL_LOOKS = ['across', 'around', 'shared', 'key'] as const;
+export const FILL_LOOKS = ['across', 'around', 'shared', 'key', 'done'] as const;
 export type FillLook = (typeof FILL_LOOKS)[number];
 
 /** A part given to the regions that hold its anchors. */
@@ -61,7 +61,7 @@ export interface Fill {
   readonly by?: 'mark' | 'key';
   /**
    * Why somebody should look at it: it took the part across its longest opening or the one around it, two
-   * marks shared it, or the key was not plain there. Absent where nobody needs to.
+   * marks shared it, the key was not plain there, or it was proposed by regions done before. Absent where nobody needs to.
    */
   readonly look?: FillLook;
 }

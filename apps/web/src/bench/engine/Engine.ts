@@ -1,5 +1,8 @@
 import type {
   Change,
+  ExamplePage,
+  ExampleProposal,
+  Panel,
   KeyMatch,
   KeyPart,
   KeyPlace,
@@ -193,6 +196,18 @@ export class Engine {
     const answer = await this.ask({ kind: 'neighbours', id: this.nextId++ });
     if (answer.kind !== 'neighbours') throw new Error('The neighbours could not be found.');
     return answer.pairs;
+  }
+
+  /** Parts for regions by those of other pages, and by this page's own where these are given. */
+  async proposeFromExamples(
+    panels: readonly Pick<Panel, 'points'>[],
+    wanted: readonly number[],
+    examples: readonly ExamplePage[],
+    own: readonly (string | null)[] | null,
+  ): Promise<readonly ExampleProposal[]> {
+    const answer = await this.ask({ kind: 'examples', id: this.nextId++, panels, wanted, examples, own });
+    if (answer.kind !== 'exampled') throw new Error('No parts could be proposed.');
+    return answer.proposals;
   }
 
   async touching(): Promise<Int32Array> {

@@ -1,5 +1,8 @@
 import type {
   Change,
+  ExamplePage,
+  ExampleProposal,
+  Panel,
   LeakTrace,
   KeyMatch,
   KeyPart,
@@ -88,6 +91,15 @@ export type SurveyRequest =
     }
   /** How long regions touch: `[a, b, px]` of each pair. */
   | { readonly kind: 'neighbours'; readonly id: number }
+  | {
+      readonly kind: 'examples';
+      readonly id: number;
+      readonly panels: readonly Pick<Panel, 'points'>[];
+      readonly wanted: readonly number[];
+      readonly examples: readonly ExamplePage[];
+      /** Parts of this page's own regions that are examples too; null for none. */
+      readonly own: readonly (string | null)[] | null;
+    }
   | { readonly kind: 'touching'; readonly id: number };
 
 /** From the computing worker; `id` is the request's. */
@@ -124,6 +136,7 @@ export type SurveyAnswer =
       readonly splits: readonly KeySplit[];
     }
   | { readonly kind: 'neighbours'; readonly id: number; readonly pairs: Int32Array }
+  | { readonly kind: 'exampled'; readonly id: number; readonly proposals: readonly ExampleProposal[] }
   | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };
 

@@ -2,6 +2,7 @@ import {
   autoMaxGap,
   coarsePaper,
   buildPyramid,
+  describeRegions,
   findChanges,
   findTouching,
   greyAround,
@@ -10,6 +11,7 @@ import {
   measureSkew,
   neighbourRegions,
   panelOfPoints,
+  proposeFromExamples,
   proposeFromKey,
   registerKey,
   solveMarks,
@@ -87,6 +89,14 @@ async function run(request: SurveyRequest): Promise<void> {
     const reading = proposeFromKey(survey, key, at, parts);
     const splits = splitByKey(survey, key, at, parts);
     answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading, splits });
+    return;
+  }
+  if (request.kind === 'examples') {
+    const traits = describeRegions(opened(), request.panels);
+    const own = request.own === null ? [] : [{ traits, parts: request.own }];
+    const wanted = new Set(request.wanted);
+    const proposals = proposeFromExamples(traits, (region) => wanted.has(region), [...request.examples, ...own]);
+    answer({ kind: 'exampled', id: request.id, proposals });
     return;
   }
   if (request.kind === 'neighbours') {

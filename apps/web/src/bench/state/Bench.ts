@@ -36,6 +36,7 @@ import {
   type ShowMode,
   type StageName,
 } from './benchState.ts';
+import { ExampleDesk } from './ExampleDesk.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
@@ -58,6 +59,7 @@ export class Bench {
   readonly panels = new PanelWalk(this);
   readonly flats = new FlatsDesk(this);
   readonly pen = new PenDesk(this);
+  readonly examples = new ExampleDesk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
@@ -319,7 +321,7 @@ export class Bench {
     if (this.state.stage === stage) return;
     this.set({ stage, current: null, leak: null, comparing: false, pointing: null });
     // What a key proposes shows on the Flats stage alone.
-    if (this.state.flats.key !== null) this.refresh();
+    if (this.state.flats.key !== null || this.state.flats.examples !== null) this.refresh();
     if (this.state.view !== null) this.setView(this.state.view);
     this.sendPoint();
     this.gaps.draw();

@@ -27,6 +27,7 @@ import {
 import type { Engine } from '../engine/Engine.ts';
 import type { OverlayMark } from '../engine/messages.ts';
 import { FILL_WAYS, type BenchState, type FillWay, type FlatsState, type KeyOnPage } from './benchState.ts';
+import type { ExampleDesk } from './ExampleDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
@@ -37,6 +38,7 @@ export interface FlatsPorts {
   readonly state: BenchState;
   readonly engine: Pick<Engine, 'overlay' | 'spreadMarks' | 'readKey' | 'neighbours'>;
   readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
+  readonly examples: Pick<ExampleDesk, 'preview'>;
   push(step: PendingStep): void;
   give(regions: ReadonlySet<number>, partId: string | null): void;
   goToOpen(direction: 1 | -1): void;
@@ -81,6 +83,7 @@ export class FlatsDesk {
     const { stage, flats, document: page, cast } = this.bench.state;
     if (stage !== 'flats') return;
     this.previewKey();
+    this.bench.examples.preview();
     const { way, marksShown } = flats;
     const shown = page !== null && cast !== null && (way === 'marks' ? marksShown : false);
     const all = shown ? [...page.marks.values(), ...(this.draft === null ? [] : [this.draft])] : [];
@@ -453,7 +456,7 @@ function islandKey({ width, regions }: Pick<Survey, 'width' | 'regions'>, region
 }
 
 /** A key speaks where nothing is decided: no part, or one that somebody still has to look at. */
-function mayPropose(region: number, { partOfRegion, looks }: ResolvedFills): boolean {
+export function mayPropose(region: number, { partOfRegion, looks }: ResolvedFills): boolean {
   return partOfRegion[region] === null || looks.has(region);
 }
 

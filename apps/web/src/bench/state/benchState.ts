@@ -3,6 +3,7 @@ import {
   DEFAULT_SPREAD,
   type CastSheet,
   type Change,
+  type ExampleProposal,
   type KeyMatch,
   type KeyRaster,
   type KeyReading,
@@ -48,6 +49,15 @@ export interface KeyOnPage {
   readonly sureFrom: number;
 }
 
+/** Proposals by what is done on other pages or in other panels. */
+export interface ExamplesShown {
+  readonly from: 'pages' | 'panels';
+  /** How many pages they come from. */
+  readonly pages: number;
+  /** Null while they are made. */
+  readonly proposals: readonly ExampleProposal[] | null;
+}
+
 /** How the flatter fills. */
 export interface FlatsState {
   readonly way: FillWay;
@@ -61,6 +71,8 @@ export interface FlatsState {
   /** Marks were changed since they were spread last. */
   readonly unspread: boolean;
   readonly key: KeyOnPage | null;
+  /** What is proposed by what is done already; null while nothing is. */
+  readonly examples: ExamplesShown | null;
   readonly pen: { readonly nib: PenNib; readonly sizePx: number };
 }
 
@@ -177,6 +189,7 @@ export const INITIAL: BenchState = {
     spreading: false,
     unspread: false,
     key: null,
+    examples: null,
     pen: { nib: 'inside', sizePx: 24 },
   },
   partId: null,

@@ -2,6 +2,7 @@ import {
   applyEdits,
   assignRegions,
   DEFAULT_PREP,
+  describeRegions,
   editCastScene,
   editColour,
   editGroup,
@@ -9,6 +10,7 @@ import {
   editsOfSpread,
   neighbourRegions,
   openSurvey,
+  proposeFromExamples,
   readCastSheet,
   readPageDocument,
   redrawSurvey,
@@ -20,11 +22,15 @@ import {
   spreadFrom,
   autoMaxGap,
   type CastSheet,
+  type ExamplePage,
+  type ExampleProposal,
   type GreyRaster,
   type KeyProposal,
   type OpenSurvey,
   type PageDocument,
+  type PagePanel,
   type RecordEdit,
+  type RegionTraits,
   type Records,
   type Spread,
   type SpreadOptions,
@@ -35,6 +41,7 @@ import { createStore } from 'zustand/vanilla';
 import type { DivideBy, Overlay } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
+import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
 
@@ -53,7 +60,7 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts, FlatsPorts, PenPorts {
+export class FakeBench implements GapPorts, FlatsPorts, PenPorts, ExamplePorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
@@ -63,6 +70,9 @@ export class FakeBench implements GapPorts, FlatsPorts, PenPorts {
   readonly gaps: GapDesk = new GapDesk(this);
   readonly flats: FlatsDesk = new FlatsDesk(this);
   readonly pen: PenDesk = new PenDesk(this);
+  readonly examples: ExampleDesk = new ExampleDesk(this, () => Promise.resolve(this.donePages));
+  donePages: readonly ExamplePage[] = [];
+  readonly previewed: [region: number, part: string | null][] = [];
   /** What of the page is painted over, as it is shown. */
   painted: TileRaster | null = null;
   gesturing = false;
@@ -94,6 +104,16 @@ export class FakeBench implements GapPorts, FlatsPorts, PenPorts {
         reading: { proposals: this.keyProposals, unknown: [] },
         splits: [],
       }),
+    proposeFromExamples: (
+      panels: readonly Pick<PagePanel, 'points'>[],
+      wanted: readonly number[],
+      examples: readonly ExamplePage[],
+      own: readonly (string | null)[] | null,
+    ): Promise<readonly ExampleProposal[]> => {
+      const traits = describeRegions(this.opened!, panels);
+      const mine = own === null ? [] : [{ traits, parts: own }];
+      return Promise.resolve(proposeFromExamples(traits, (region) => wanted.includes(region), [...examples, ...mine]));
+    },
     neighbours: (): Promise<Int32Array> => Promise.resolve(neighbourRegions(this.opened!)),
   };
 
@@ -164,8 +184,14 @@ export class FakeBench implements GapPorts, FlatsPorts, PenPorts {
     // There is no list here.
   }
 
-  previewGiven(): number {
+  previewGiven(regions: Iterable<number>, part: string | null): number {
+    for (const region of regions) this.previewed.push([region, part]);
     return 0;
+  }
+
+  /** What is told of the regions of the page. */
+  traits(): RegionTraits {
+    return describeRegions(this.opened!, this.state.document!.panels ?? this.state.facts?.panels ?? []);
   }
 
   showIslands(islands: readonly number[]): void {

@@ -5,6 +5,7 @@ import type { ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { FILL_WAYS, type FillWay } from '../state/benchState.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { ExampleControls } from './ExampleControls.tsx';
 import { KeyControls } from './KeyControls.tsx';
 import { MarksControls } from './MarksControls.tsx';
 import { PenControls } from './PenControls.tsx';
@@ -15,7 +16,7 @@ const WAYS: Record<FillWay, { readonly name: string; readonly words: string }> =
   surround: { name: 'Surround', words: 'Draw a rough loop; what it encloses is taken' },
   marks: { name: 'Marks', words: 'Loose strokes of each part, spread over the page' },
   pen: { name: 'Pen', words: 'Paint what is left, cut and join regions' },
-  key: { name: 'Key', words: "The colourist's guide says which part is where" },
+  key: { name: 'Key', words: "The colourist's guide, or what is done already, says which part is where" },
 };
 
 /** The ways to fill, and what the chosen one can be told. All of them leave the same document. */
@@ -50,6 +51,7 @@ export function FillWays(): ReactNode {
       {way === 'surround' && <SurroundControls />}
       {way === 'marks' && <MarksControls />}
       {way === 'key' && <KeyControls />}
+      {way === 'key' && <ExampleControls />}
       {way === 'pen' && <PenControls />}
     </Box>
   );
