@@ -2,7 +2,6 @@ import type {
   Change,
   ExamplePage,
   ExampleProposal,
-  Panel,
   KeyMatch,
   KeyPart,
   KeyPlace,
@@ -198,9 +197,9 @@ export class Engine {
     return answer.pairs;
   }
 
-  /** Parts for regions by those of other pages, and by this page's own where these are given. */
+  /** Parts for regions (panels as the flatter has them, or null to find them) by those of other pages, and by this page's own where these are given. */
   async proposeFromExamples(
-    panels: readonly Pick<Panel, 'points'>[],
+    panels: readonly PagePanel[] | null,
     wanted: readonly number[],
     examples: readonly ExamplePage[],
     own: readonly (string | null)[] | null,

@@ -2,7 +2,6 @@ import type {
   Change,
   ExamplePage,
   ExampleProposal,
-  Panel,
   LeakTrace,
   KeyMatch,
   KeyPart,
@@ -94,7 +93,8 @@ export type SurveyRequest =
   | {
       readonly kind: 'examples';
       readonly id: number;
-      readonly panels: readonly Pick<Panel, 'points'>[];
+      /** As the flatter has them, or null to find them. */
+      readonly panels: readonly PagePanel[] | null;
       readonly wanted: readonly number[];
       readonly examples: readonly ExamplePage[];
       /** Parts of this page's own regions that are examples too; null for none. */

@@ -4,6 +4,7 @@ import {
   buildPyramid,
   describeRegions,
   findChanges,
+  findPanels,
   findTouching,
   greyAround,
   measureLineArt,
@@ -92,7 +93,8 @@ async function run(request: SurveyRequest): Promise<void> {
     return;
   }
   if (request.kind === 'examples') {
-    const traits = describeRegions(opened(), request.panels);
+    const { inkAlpha, width, height } = opened().survey;
+    const traits = describeRegions(opened(), request.panels ?? findPanels(inkAlpha, width, height));
     const own = request.own === null ? [] : [{ traits, parts: request.own }];
     const wanted = new Set(request.wanted);
     const proposals = proposeFromExamples(traits, (region) => wanted.has(region), [...request.examples, ...own]);

@@ -44,7 +44,7 @@ export class ExampleDesk {
    * worklist keeps to.
    */
   async propose(from: 'pages' | 'panels'): Promise<void> {
-    const { page, cast, resolved, document, panelShown, panelOfRegion, facts } = this.bench.state;
+    const { page, cast, resolved, document, panelShown, panelOfRegion } = this.bench.state;
     if (page === null || cast === null || resolved === null || document === null) return;
     this.bench.showFlats({ examples: { from, pages: 0, proposals: null } });
     try {
@@ -63,12 +63,7 @@ export class ExampleDesk {
         part === null && inPanel(region) ? [region] : [],
       );
       await this.bench.gaps.inTurn(async () => {
-        const all = await this.bench.engine.proposeFromExamples(
-          document.panels ?? facts?.panels ?? [],
-          wanted,
-          examples,
-          own,
-        );
+        const all = await this.bench.engine.proposeFromExamples(document.panels, wanted, examples, own);
         const proposals = all.filter((one) => one.confidence >= LEAST_CONFIDENCE);
         this.bench.showFlats({ examples: { from, pages: pages.length, proposals } });
         this.bench.refresh();

@@ -105,12 +105,12 @@ export class FakeBench implements GapPorts, FlatsPorts, PenPorts, ExamplePorts {
         splits: [],
       }),
     proposeFromExamples: (
-      panels: readonly Pick<PagePanel, 'points'>[],
+      panels: readonly PagePanel[] | null,
       wanted: readonly number[],
       examples: readonly ExamplePage[],
       own: readonly (string | null)[] | null,
     ): Promise<readonly ExampleProposal[]> => {
-      const traits = describeRegions(this.opened!, panels);
+      const traits = describeRegions(this.opened!, panels ?? this.state.facts?.panels ?? []);
       const mine = own === null ? [] : [{ traits, parts: own }];
       return Promise.resolve(proposeFromExamples(traits, (region) => wanted.includes(region), [...examples, ...mine]));
     },
