@@ -3,6 +3,8 @@ import { ServeStaticModule } from '@nestjs/serve-static';
 import { CastController } from './cast/cast.controller.ts';
 import { CastSheets } from './cast/CastSheets.ts';
 import { PartUsage } from './cast/PartUsage.ts';
+import { ReferencePictures } from './cast/ReferencePictures.ts';
+import { ReferencesController } from './cast/references.controller.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
 import { DatabaseModule } from './database/database.module.ts';
 import { HandoffsController } from './handoffs/handoffs.controller.ts';
@@ -34,12 +36,20 @@ export class AppModule {
           ? []
           : [ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] })]),
       ],
-      controllers: [JobsController, PagesController, CastController, HandoffsController, ScannerController],
+      controllers: [
+        JobsController,
+        PagesController,
+        CastController,
+        ReferencesController,
+        HandoffsController,
+        ScannerController,
+      ],
       providers: [
         { provide: FILE_STORE, useFactory: () => new DiskFileStore(config.dataFolder) },
         WorkerPool,
         CastSheets,
         PartUsage,
+        ReferencePictures,
         PageDocuments,
         PageExamples,
         DrawQueue,

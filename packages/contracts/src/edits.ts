@@ -77,6 +77,14 @@ export interface PartUsageView {
   readonly pages: readonly { readonly pageId: string; readonly name: string; readonly places: number }[];
 }
 
+/** A picture beside the cast sheet; `/api/references/:id/picture` is a PNG of this size in px. */
+export interface ReferencePictureView {
+  readonly id: string;
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+}
+
 /** The answer to an accepted edit. */
 export interface AppendedView {
   readonly step: StepView;

@@ -1,4 +1,5 @@
 export * from './decodePage.ts';
+export * from './decodeReference.ts';
 export * from './decodeRgba.ts';
 export * from './encodePng.ts';
 export * from './PageFileError.ts';

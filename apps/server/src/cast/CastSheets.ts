@@ -40,14 +40,14 @@ export class CastSheets {
     const job = await manager.findOneBy(JobEntity, { id: jobId });
     if (job === null) throw notFound('job');
     const records = new Map<string, Json>();
-    for (const { id, name, order } of await manager.findBy(CastGroupEntity, { jobId })) {
-      records.set(`group/${id}`, { name, order });
+    for (const { id, name, order, stack } of await manager.findBy(CastGroupEntity, { jobId })) {
+      records.set(`group/${id}`, { name, order, ...(stack === null ? {} : { stack }) });
     }
     for (const { id, name, order } of await manager.findBy(SceneEntity, { jobId })) {
       records.set(`scene/${id}`, { name, order });
     }
     for (const one of await manager.findBy(CastPartEntity, { jobId })) {
-      const { id, groupId, name, order, slot, empty, scratch, notes } = one;
+      const { id, groupId, name, order, slot, empty, scratch, notes, stack, onPart } = one;
       records.set(`part/${id}`, {
         groupId,
         name,
@@ -55,6 +55,8 @@ export class CastSheets {
         slot,
         empty: empty === 1,
         ...(notes === null ? {} : { notes }),
+        ...(stack === null ? {} : { stack }),
+        ...(onPart === null ? {} : { on: onPart }),
       });
       if (scratch !== null) records.set(`scratch/${id}`, scratch);
     }
@@ -119,12 +121,19 @@ function checkWhole(records: Records): void {
     const [table, first, second] = key.split('/');
     if (table === 'part') {
       parts++;
-      const { groupId } = value as { groupId: string };
+      const { groupId, on, name } = value as { groupId: string; on?: string; name: string };
+      if (on !== undefined && (!records.has(`part/${on}`) || `part/${on}` === key)) {
+        throw new DomainError(
+          422,
+          'cast-broken',
+          `"${name}" would be a marking on a part that is not there. Say what it lies on first.`,
+        );
+      }
       if (!records.has(`group/${groupId}`)) {
         throw new DomainError(
           422,
           'cast-broken',
-          `The part "${(value as { name: string }).name}" would be left without its group. Move or delete it first.`,
+          `The part "${name}" would be left without its group. Move or delete it first.`,
         );
       }
     } else if (table === 'colour' && !(records.has(`scene/${first}`) && records.has(`part/${second}`))) {
@@ -164,7 +173,12 @@ async function writeRecord(manager: EntityManager, jobId: string, key: string, v
       return;
     case 'group':
       if (value === null) await manager.delete(CastGroupEntity, { jobId, id });
-      else await manager.upsert(CastGroupEntity, { jobId, id, name: row.name, order: row.order }, ['jobId', 'id']);
+      else
+        await manager.upsert(
+          CastGroupEntity,
+          { jobId, id, name: row.name, order: row.order, stack: row.stack ?? null },
+          ['jobId', 'id'],
+        );
       return;
     case 'scene':
       if (value === null) await manager.delete(SceneEntity, { jobId, id });
@@ -184,6 +198,8 @@ async function writeRecord(manager: EntityManager, jobId: string, key: string, v
             slot: row.slot,
             empty: row.empty ? 1 : 0,
             notes: row.notes ?? null,
+            stack: row.stack ?? null,
+            onPart: row.on ?? null,
           },
           ['jobId', 'id'],
         );

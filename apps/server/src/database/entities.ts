@@ -98,6 +98,7 @@ export class CastGroupEntity {
   @PrimaryColumn('text') id: string;
   @Column('text') name: string;
   @Column('real', { name: 'sort_order' }) order: number;
+  @Column('real', { nullable: true }) stack: number | null;
 }
 
 @Entity('cast_part')
@@ -111,6 +112,22 @@ export class CastPartEntity {
   @Column('integer') empty: number;
   @Column('text', { nullable: true }) scratch: string | null;
   @Column('text', { nullable: true }) notes: string | null;
+  @Column('real', { nullable: true }) stack: number | null;
+  /** The part it is a marking on. */
+  @Column('text', { name: 'on_part', nullable: true }) onPart: string | null;
+}
+
+/** A picture that lies beside the cast sheet. */
+@Entity('reference_picture')
+export class ReferencePictureEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  @Column('text') name: string;
+  /** A PNG of our own making, whatever came. */
+  @Column('text', { name: 'file_hash' }) fileHash: string;
+  @Column('integer') width: number;
+  @Column('integer') height: number;
+  @Column('text', { name: 'created_at' }) createdAt: string;
 }
 
 /** A part that was merged into another. */
@@ -164,6 +181,7 @@ export const ENTITIES = [
   CastGroupEntity,
   CastPartEntity,
   PartAliasEntity,
+  ReferencePictureEntity,
   SceneEntity,
   PartColourEntity,
   HandoffEntity,

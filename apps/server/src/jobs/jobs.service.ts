@@ -3,6 +3,7 @@ import type { CreateJobDto, JobView, UpdateJobDto } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
+import { ReferencePictures } from '../cast/ReferencePictures.ts';
 import { starterSheet } from '../cast/starterSheet.ts';
 import { JobEntity, PageEntity, StepEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
@@ -17,6 +18,7 @@ export class JobsService {
     @Inject(WriteQueue) private readonly queue: WriteQueue,
     @Inject(CastSheets) private readonly sheets: CastSheets,
     @Inject(PagesService) private readonly pages: PagesService,
+    @Inject(ReferencePictures) private readonly pictures: ReferencePictures,
   ) {}
 
   async list(): Promise<JobView[]> {
@@ -66,10 +68,12 @@ export class JobsService {
   async remove(id: string): Promise<void> {
     await this.find(id);
     await this.pages.removePages(await this.dataSource.manager.findBy(PageEntity, { jobId: id }));
+    const pictures = await this.pictures.hashesOf(id);
     await this.queue.run(async (manager) => {
       await manager.delete(StepEntity, { scope: 'cast', scopeId: id });
       await manager.delete(JobEntity, { id });
     });
+    await this.pictures.dropUnused(pictures);
   }
 }
 

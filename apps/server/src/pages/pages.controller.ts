@@ -1,4 +1,3 @@
-import { createReadStream } from 'node:fs';
 import {
   AppendEditsDto,
   type AppendedView,
@@ -36,6 +35,7 @@ import { PagesService } from './pages.service.ts';
 import { pageView } from './pageView.ts';
 import { arrivedFile } from './receivePageFile.ts';
 import { PageFileInterceptor } from './PageFileInterceptor.ts';
+import { sendFile } from './sendFile.ts';
 
 @Controller('api')
 export class PagesController {
@@ -165,12 +165,4 @@ function readDpi(text: string | undefined): number | null {
     throw new DomainError(400, 'bad-value', '`dpi` must be a number from 36 to 4800. Nothing was stored.');
   }
   return dpi;
-}
-
-function sendFile(response: Response, path: string, type: string, forever = true): void {
-  response.setHeader('Content-Type', type);
-  if (forever) response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
-  const stream = createReadStream(path);
-  stream.on('error', () => response.destroy());
-  stream.pipe(response);
 }

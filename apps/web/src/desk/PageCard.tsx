@@ -13,7 +13,7 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { printSize, progressText } from './progress.ts';
-import { RenameDialog } from './RenameDialog.tsx';
+import { NameDialog } from '../notices/NameDialog.tsx';
 
 export interface PageCardProps {
   readonly page: PageView;
@@ -135,12 +135,15 @@ export function PageCard(props: PageCardProps): ReactNode {
           if (file !== undefined) void replace(file);
         }}
       />
-      <RenameDialog
-        open={renaming}
-        name={page.name}
-        onClose={() => setRenaming(false)}
-        onRename={(name) => void request('PATCH', `/api/pages/${page.id}`, { name }).then(onChanged, fail)}
-      />
+      {renaming && (
+        <NameDialog
+          title="Rename"
+          name={page.name}
+          action="Rename"
+          onClose={() => setRenaming(false)}
+          onName={(name) => void request('PATCH', `/api/pages/${page.id}`, { name }).then(onChanged, fail)}
+        />
+      )}
       <AskOnce
         open={asking}
         title={`Delete "${page.name}"?`}

@@ -8,6 +8,8 @@ export interface CastGroup {
   readonly id: string;
   readonly name: string;
   readonly order: number;
+  /** Place in the stacking of a hand-off, the lowest in front; absent: as on the sheet. */
+  readonly stack?: number;
 }
 
 /** What a region can be: "coat", "lining". */
@@ -22,6 +24,10 @@ export interface CastPart {
   readonly empty: boolean;
   /** What the colourist or the lead says of it; absent for none. */
   readonly notes?: string;
+  /** Place in the stacking within its group, the lowest in front; absent: as on the sheet. */
+  readonly stack?: number;
+  /** Id of the part it is a marking on (stripes, freckles): it lies right in front of that one and follows its colour. */
+  readonly on?: string;
 }
 
 export interface CastScene {
@@ -121,9 +127,39 @@ export function editPalette(palette: 'scene' | 'scratch'): RecordEdit {
   return { key: 'palette', value: palette };
 }
 
-/** The edits that take a part away with all its colours. */
+/** The markings on a part. */
+export function markingsOn(sheet: Pick<CastSheet, 'parts'>, partId: string): CastPart[] {
+  return sheet.parts.filter((part) => part.on === partId);
+}
+
+/** The edits that take a scene away with its colours; pages in it fall back to the first one. */
+export function dropScene(sheet: CastSheet, sceneId: string): RecordEdit[] {
+  const colours = [...(sheet.colours.get(sceneId)?.keys() ?? [])];
+  return [...colours.map((part) => editColour(sceneId, part, null)), { key: `scene/${sceneId}`, value: null }];
+}
+
+/**
+ * The edits that make a part like another, with its colours in every scene, right after it on the sheet.
+ *
+ * @param id of the new part, which no record has.
+ */
+export function copyPart(sheet: CastSheet, from: CastPart, id: string, name: string): RecordEdit[] {
+  const next = Math.min(
+    ...sheet.parts.flatMap((part) => (part.order > from.order ? [part.order] : [])),
+    from.order + 2,
+  );
+  const edits = [editPart({ ...from, id, name, slot: null, order: (from.order + next) / 2 })];
+  for (const [sceneId, ofScene] of sheet.colours) {
+    const colour = ofScene.get(from.id);
+    if (colour !== undefined) edits.push(editColour(sceneId, id, colour));
+  }
+  return edits;
+}
+
+/** The edits that take a part away with all its colours; markings on it stand for themselves then. */
 export function dropPart(sheet: CastSheet, partId: string): RecordEdit[] {
   const edits: RecordEdit[] = [{ key: `part/${partId}`, value: null }];
+  for (const { on: _, ...marking } of markingsOn(sheet, partId)) edits.push(editPart(marking));
   for (const [sceneId, ofScene] of sheet.colours) {
     if (ofScene.has(partId)) edits.push(editColour(sceneId, partId, null));
   }
@@ -150,6 +186,10 @@ export function partFinder(sheet: Pick<CastSheet, 'parts' | 'aliases'>): (id: st
 /** The edits that merge a part into another: its regions on every page become the other's. */
 export function mergeParts(sheet: CastSheet, from: string, into: string): RecordEdit[] {
   const edits = dropPart(sheet, from);
+  // Its markings are the other's now; one that is merged into its own marking was that marking's part.
+  for (const marking of markingsOn(sheet, from)) {
+    if (marking.id !== into) edits.push(editPart({ ...marking, on: into }));
+  }
   for (const [id, target] of sheet.aliases) if (target === from) edits.push({ key: `alias/${id}`, value: into });
   edits.push({ key: `alias/${from}`, value: into });
   return edits;
@@ -203,6 +243,9 @@ export function checkCastEdit({ key, value }: RecordEdit): void {
     if (typeof row.order !== 'number' || !Number.isFinite(row.order)) {
       throw new TypeError(`\`${key}.order\` must be a number`);
     }
+    if (row.stack !== undefined && (typeof row.stack !== 'number' || !Number.isFinite(row.stack))) {
+      throw new TypeError(`\`${key}.stack\` must be a number`);
+    }
     if (table === 'part') checkPartFields(key, row);
   }
 }
@@ -213,6 +256,8 @@ function checkPartFields(key: string, row: { readonly [key: string]: Json }): vo
   }
   if (row.notes !== undefined && (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES))
     throw new RangeError(`\`${key}.notes\` must have at most ${MAX_NOTES} characters`);
+  if (row.on !== undefined && (typeof row.on !== 'string' || !new RegExp(`^${ID}$`).test(row.on)))
+    throw new TypeError(`\`${key}.on\` must be the id of a part`);
   if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);
   if (row.slot !== null && !(typeof row.slot === 'string' && /^[a-z0-9]$/.test(row.slot))) {
     throw new TypeError(`\`${key}.slot\` must be one letter or digit, or null`);

@@ -8,6 +8,7 @@ import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { CastFiles } from './CastFiles.tsx';
 import { GroupDialog } from './GroupDialog.tsx';
+import { References } from './References.tsx';
 import { SceneChoice } from './SceneChoice.tsx';
 import { PartDialog, type PartDraft } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
@@ -106,6 +107,7 @@ export function CastPanel(): ReactNode {
           Character, prop or set
         </Button>
         <CastFiles />
+        <References />
       </Box>
       {draft !== null && (
         <PartDialog

@@ -1,5 +1,16 @@
 import type { PartUsageView } from '@jumble/contracts';
-import { dropPart, editColour, editPart, mergeParts, nearColours, type CastPart, type CastSheet } from '@jumble/core';
+import {
+  copyPart,
+  dropPart,
+  editColour,
+  editPart,
+  markingsOn,
+  mergeParts,
+  nearColours,
+  type CastPart,
+  type CastSheet,
+  type RecordEdit,
+} from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -18,7 +29,9 @@ import useSWR from 'swr';
 import { getJson } from '../../api/http.ts';
 import { AskOnce } from '../../notices/AskOnce.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { newId } from './castEdits.ts';
 import { colourNumbers, readColour } from './readColour.ts';
+import { followColour } from './shiftColour.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
 
 /** A part as it is being changed. */
@@ -44,7 +57,7 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
   const [typed, setTyped] = useState<string | null>(null);
   const [mergeInto, setMergeInto] = useState<string | null>(null);
   const target = cast.parts.find((one) => one.id === mergeInto);
-  const sceneId = scene ?? cast.scenes[0]?.id ?? null;
+  const sceneId = (cast.scenes.find((one) => one.id === scene) ?? cast.scenes[0])?.id ?? null;
   const sceneName = cast.scenes.find((one) => one.id === sceneId)?.name ?? '';
   const problems = problemsOf(part, cast);
   const near =
@@ -58,6 +71,8 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
     const edits = [editPart({ ...fields, name, ...(said === '' ? {} : { notes: said }) })];
     if (!part.empty && sceneId !== null && (isNew || colour !== draft.colour || draft.empty))
       edits.push(editColour(sceneId, part.id, colour));
+    if (!isNew && sceneId !== null && colour !== draft.colour)
+      edits.push(...followingColours(cast, sceneId, part.id, draft.colour, colour));
     bench.changeCast(isNew ? `Add the part ${name}` : `Change the part ${name}`, edits);
     if (isNew) bench.choosePart(part.id);
     onClose();
@@ -92,6 +107,23 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
               {cast.groups.map((group) => (
                 <MenuItem key={group.id} value={group.id}>
                   {group.name}
+                </MenuItem>
+              ))}
+            </TextField>
+            <TextField
+              select
+              label="Is a marking on"
+              value={part.on ?? ''}
+              onChange={(event) => {
+                const { on: _, ...rest } = part;
+                setPart(event.target.value === '' ? rest : { ...rest, on: event.target.value });
+              }}
+              helperText="Stripes, freckles: lies in front of it and follows its colour"
+            >
+              <MenuItem value="">nothing</MenuItem>
+              {basesFor(cast, part.id).map((one) => (
+                <MenuItem key={one.id} value={one.id}>
+                  {cast.groups.find((group) => group.id === one.groupId)?.name}: {one.name}
                 </MenuItem>
               ))}
             </TextField>
@@ -155,7 +187,12 @@ export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogPro
             )}
           </Box>
         </DialogContent>
-        {!draft.isNew && <Usage partId={draft.id} />}
+        {!draft.isNew && (
+          <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', pr: 3 }}>
+            <Usage partId={draft.id} />
+            <SplitByPanel part={draft} cast={cast} onClose={onClose} />
+          </Box>
+        )}
         <DialogActions>
           {!draft.isNew && (
             <TextField
@@ -225,6 +262,67 @@ function Numbers({ colour }: { readonly colour: string }): ReactNode {
       CMYK {cmyk}
     </Typography>
   );
+}
+
+/** Makes a part of its own of what lies in the panel the worklist keeps to. */
+function SplitByPanel({
+  part,
+  cast,
+  onClose,
+}: Pick<PartDialogProps, 'cast' | 'onClose'> & { part: PartDraft }): ReactNode {
+  const bench = useBench();
+  const panel = useBenchState((state) => state.panelShown);
+  const ofRegion = useBenchState((state) => state.panelOfRegion);
+  const resolved = useBenchState((state) => state.resolved);
+  if (panel === null || ofRegion === null) return null;
+  const regions = (resolved?.partOfRegion ?? []).flatMap((one, region) =>
+    one === part.id && ofRegion[region] === panel ? [region] : [],
+  );
+  if (regions.length === 0) return null;
+  return (
+    <Button
+      onClick={() => {
+        const { colour: _, isNew: __, ...plain } = part;
+        const id = newId();
+        const taken = new Set(cast.parts.filter((one) => one.groupId === part.groupId).map((one) => one.name));
+        let name = `${part.name}, panel ${panel + 1}`;
+        for (let k = 2; taken.has(name); k++) name = `${part.name}, panel ${panel + 1} (${k})`;
+        bench.changeCast(`Split ${name} off`, copyPart(cast, plain, id, name));
+        bench.give(new Set(regions), id);
+        bench.choosePart(id);
+        onClose();
+      }}
+    >
+      Split off panel {panel + 1} ({regions.length})
+    </Button>
+  );
+}
+
+/** What a part may be a marking on: any other that is not, over however many, a marking on it. */
+function basesFor(cast: CastSheet, partId: string): CastPart[] {
+  const above = new Set([partId]);
+  for (let k = 0; k < cast.parts.length; k++) {
+    const more = cast.parts.filter((one) => one.on !== undefined && above.has(one.on) && !above.has(one.id));
+    if (more.length === 0) break;
+    for (const one of more) above.add(one.id);
+  }
+  return cast.parts.filter((one) => !above.has(one.id) && !one.empty);
+}
+
+/** The colours of markings that follow that of the part they lie on, and of those on them. */
+function followingColours(
+  cast: CastSheet,
+  sceneId: string,
+  partId: string,
+  before: string,
+  after: string,
+): RecordEdit[] {
+  return markingsOn(cast, partId).flatMap((marking) => {
+    const own = cast.colours.get(sceneId)?.get(marking.id);
+    if (own === undefined) return [];
+    const next = followColour(own, before, after);
+    return [editColour(sceneId, marking.id, next), ...followingColours(cast, sceneId, marking.id, own, next)];
+  });
 }
 
 /** Pages of the job where a part is used. */

@@ -1,9 +1,11 @@
-import { editScene, type CastSheet } from '@jumble/core';
+import { dropScene, editCastScene, editScene, type CastSheet } from '@jumble/core';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
+import { AskOnce } from '../../notices/AskOnce.tsx';
+import { NameDialog } from '../../notices/NameDialog.tsx';
 import { useBench } from '../state/benchContext.ts';
 import { SceneDialog } from './SceneDialog.tsx';
 
@@ -11,7 +13,12 @@ import { SceneDialog } from './SceneDialog.tsx';
 export function SceneChoice({ cast, scene }: { readonly cast: CastSheet; readonly scene: string | null }): ReactNode {
   const bench = useBench();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [copying, setCopying] = useState(false);
+  const [asked, setAsked] = useState<'copy' | 'rename' | 'delete' | null>(null);
+  const ask = (what: 'copy' | 'rename' | 'delete'): void => {
+    setAnchor(null);
+    setAsked(what);
+  };
+  const done = (): void => setAsked(null);
   const now = cast.scenes.find((one) => one.id === scene) ?? cast.scenes[0];
   return (
     <>
@@ -36,16 +43,33 @@ export function SceneChoice({ cast, scene }: { readonly cast: CastSheet; readonl
           </MenuItem>
         ))}
         <Divider />
-        <MenuItem
-          onClick={() => {
-            setAnchor(null);
-            setCopying(true);
-          }}
-        >
-          New scene from {now?.name} …
-        </MenuItem>
+        <MenuItem onClick={() => ask('copy')}>New scene from {now?.name} …</MenuItem>
+        <MenuItem onClick={() => ask('rename')}>Rename {now?.name} …</MenuItem>
+        {cast.scenes.length > 1 && <MenuItem onClick={() => ask('delete')}>Delete {now?.name} …</MenuItem>}
       </Menu>
-      {copying && now !== undefined && <SceneDialog cast={cast} from={now.id} onClose={() => setCopying(false)} />}
+      {asked === 'copy' && now !== undefined && <SceneDialog cast={cast} from={now.id} onClose={done} />}
+      {asked === 'rename' && now !== undefined && (
+        <NameDialog
+          title="Rename the scene"
+          name={now.name}
+          action="Rename"
+          taken={cast.scenes.filter((one) => one.id !== now.id).map((one) => one.name)}
+          onClose={done}
+          onName={(name) =>
+            bench.changeCast(`Rename the scene ${now.name} to ${name}`, [editCastScene({ ...now, name })])
+          }
+        />
+      )}
+      {now !== undefined && (
+        <AskOnce
+          open={asked === 'delete'}
+          title={`Delete the scene "${now.name}"?`}
+          text={`Its colours go from the job; pages and panels in it show ${cast.scenes.find((one) => one.id !== now.id)?.name ?? ''} instead. Undo brings it back.`}
+          action="Delete the scene"
+          onClose={done}
+          onConfirm={() => bench.changeCast(`Delete the scene ${now.name}`, dropScene(cast, now.id))}
+        />
+      )}
     </>
   );
 }

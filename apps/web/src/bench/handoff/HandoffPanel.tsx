@@ -17,6 +17,7 @@ import { request } from '../../api/http.ts';
 import { useNotices } from '../../notices/NoticeProvider.tsx';
 import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { Stacking } from './Stacking.tsx';
 import { TrapField } from './TrapField.tsx';
 
 /** How the flats go out, and what went out already. */
@@ -87,6 +88,7 @@ export function HandoffPanel(): ReactNode {
         </RadioGroup>
       </FormControl>
       <TrapField />
+      <Stacking />
       <Button variant="contained" disabled={asking || building} onClick={() => void build()}>
         Build the hand-off
       </Button>

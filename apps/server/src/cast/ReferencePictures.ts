@@ -1,0 +1,89 @@
+import { randomUUID } from 'node:crypto';
+import type { ReferencePictureView } from '@jumble/contracts';
+import { decodeReference } from '@jumble/raster-io';
+import { Inject, Injectable } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { JobEntity, ReferencePictureEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
+import { DomainError, notFound } from '../errors/DomainError.ts';
+import type { ArrivedFile } from '../pages/pages.service.ts';
+import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+
+/** A job keeps so many pictures beside its cast sheet. */
+const MOST_PICTURES = 60;
+
+/** Pictures beside the cast sheet: model sheets, photographs, the colourist's sketches. */
+@Injectable()
+export class ReferencePictures {
+  constructor(
+    @Inject(DataSource) private readonly dataSource: DataSource,
+    @Inject(WriteQueue) private readonly queue: WriteQueue,
+    @Inject(FILE_STORE) private readonly files: FileStore,
+  ) {}
+
+  async list(jobId: string): Promise<ReferencePictureView[]> {
+    const rows = await this.dataSource.manager.find(ReferencePictureEntity, {
+      where: { jobId },
+      order: { createdAt: 'ASC', id: 'ASC' },
+    });
+    return rows.map(({ id, name, width, height }) => ({ id, name, width, height }));
+  }
+
+  /** Takes a picture in. @throws PageFileError for a file that is none, DomainError 422 when there are too many. */
+  async add(jobId: string, { path, name }: ArrivedFile): Promise<ReferencePictureView> {
+    const { manager } = this.dataSource;
+    if (!(await manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
+    const { png, width, height } = await decodeReference(path);
+    const { hash } = await this.files.put('reference', png);
+    const row = {
+      id: randomUUID(),
+      jobId,
+      name: name.replace(/\.[a-z]{3,4}$/i, ''),
+      fileHash: hash,
+      width,
+      height,
+      createdAt: new Date().toISOString(),
+    };
+    await this.queue.run(async (transaction) => {
+      if ((await transaction.countBy(ReferencePictureEntity, { jobId })) >= MOST_PICTURES) {
+        throw new DomainError(
+          422,
+          'too-many-pictures',
+          `A job keeps at most ${MOST_PICTURES} reference pictures. Take one away first.`,
+        );
+      }
+      await transaction.insert(ReferencePictureEntity, row);
+    });
+    return { id: row.id, name: row.name, width, height };
+  }
+
+  /** Where a picture lies. */
+  async file(id: string): Promise<string> {
+    return this.files.pathOf('reference', (await this.find(id)).fileHash);
+  }
+
+  async remove(id: string): Promise<void> {
+    const { fileHash } = await this.find(id);
+    await this.queue.run((transaction) => transaction.delete(ReferencePictureEntity, { id }));
+    await this.dropUnused([fileHash]);
+  }
+
+  /** Takes away the files of a job that goes. Its rows go with it. */
+  async hashesOf(jobId: string): Promise<string[]> {
+    return (await this.dataSource.manager.findBy(ReferencePictureEntity, { jobId })).map((row) => row.fileHash);
+  }
+
+  /** Two jobs may keep the same picture: a file goes with the last that has it. */
+  async dropUnused(hashes: readonly string[]): Promise<void> {
+    for (const fileHash of new Set(hashes)) {
+      const used = await this.dataSource.manager.existsBy(ReferencePictureEntity, { fileHash });
+      if (!used) await this.files.remove('reference', fileHash);
+    }
+  }
+
+  private async find(id: string): Promise<ReferencePictureEntity> {
+    const row = await this.dataSource.manager.findOneBy(ReferencePictureEntity, { id });
+    if (row === null) throw notFound('picture');
+    return row;
+  }
+}
