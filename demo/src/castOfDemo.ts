@@ -6,6 +6,8 @@ export interface DemoPart {
   readonly lamplight: string;
   readonly night: string;
   readonly empty?: true;
+  /** Id of the part it is a marking on. */
+  readonly on?: string;
 }
 
 export interface DemoGroup {
@@ -41,9 +43,9 @@ export const DEMO_CAST: readonly DemoGroup[] = [
       part('wren-coat', 'Coat', '2', '#3f6f6b', '#28484f'),
       part('wren-lining', 'Lining', '3', '#b8483e', '#74343c'),
       part('wren-scarf', 'Scarf', '4', '#e2b04a', '#9c8148'),
-      part('wren-stripe', 'Scarf stripes', 'a', '#f0dfb4', '#a9a48f'),
+      { ...part('wren-stripe', 'Scarf stripes', 'a', '#f0dfb4', '#a9a48f'), on: 'wren-scarf' },
       part('wren-cap', 'Cap', '5', '#2f4f57', '#1f3540'),
-      part('wren-band', 'Cap band', 'b', '#a33a3a', '#6b2c36'),
+      { ...part('wren-band', 'Cap band', 'b', '#a33a3a', '#6b2c36'), on: 'wren-cap' },
       part('wren-brass', 'Brass', '6', '#d9a441', '#97783f'),
       part('wren-glass', 'Spectacles', 'c', '#dcecea', '#9fb4bb'),
       part('wren-hair', 'Hair', 'd', '#4a2f2a', '#2f2428'),
@@ -96,7 +98,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
       part('fern', 'Ferns', null, '#6f9350', '#3f5c4a'),
       part('moss', 'Moss', null, '#93a85a', '#56694d'),
       part('mushroom', 'Mushrooms', null, '#d8654a', '#8a4747'),
-      part('mushroom-dot', 'Mushroom dots', null, '#f6e9cf', '#b0a79c'),
+      { ...part('mushroom-dot', 'Mushroom dots', null, '#f6e9cf', '#b0a79c'), on: 'mushroom' },
       part('stalk', 'Stalks', null, '#e3d6b8', '#9a948b'),
       part('stone', 'Stone', null, '#a39f92', '#686b70'),
       part('stone-dark', 'Stone, dark', null, '#827e74', '#52555c'),

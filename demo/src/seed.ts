@@ -57,6 +57,7 @@ export function demoCastEdits(): RecordEdit[] {
           order: place,
           slot: part.slot,
           empty: part.empty === true,
+          ...(part.on === undefined ? {} : { on: part.on }),
         }),
       );
       if (part.empty === true) return;

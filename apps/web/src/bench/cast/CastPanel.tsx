@@ -3,16 +3,23 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import { useState, type ReactNode } from 'react';
+import { colourOfPart, type CastSheet } from '@jumble/core';
+import { useCallback, useState, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { CastFiles } from './CastFiles.tsx';
 import { GroupDialog } from './GroupDialog.tsx';
 import { References } from './References.tsx';
 import { SceneChoice } from './SceneChoice.tsx';
+import { PartList } from './PartList.tsx';
 import { PartDialog, type PartDraft } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
 import { newPartDraft } from './castEdits.ts';
+
+/** The colour a part has in a scene, whatever is shown now. */
+function realColour(cast: CastSheet, partId: string, scene: string | null): string {
+  return colourOfPart({ ...cast, palette: 'scene' }, partId, scene);
+}
 
 /** Who is on this page and of what they are made. */
 export function CastPanel(): ReactNode {
@@ -23,6 +30,14 @@ export function CastPanel(): ReactNode {
   const distance = useBenchState((state) => state.scratchDistance);
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const [draft, setDraft] = useState<PartDraft | null>(null);
+  const choose = useCallback((id: string) => bench.choosePart(id), [bench]);
+  const edit = useCallback(
+    (id: string, colour: string) => {
+      const part = bench.state.cast?.parts.find((one) => one.id === id);
+      if (part !== undefined) setDraft({ ...part, colour, isNew: false });
+    },
+    [bench],
+  );
   const [naming, setNaming] = useState<{ id: string | null; name: string } | null>(null);
   if (cast === null) return null;
   const scratch = cast.palette === 'scratch';
@@ -86,20 +101,25 @@ export function CastPanel(): ReactNode {
                   </Button>
                 </Tooltip>
               </Box>
-              <Box role="radiogroup" aria-label={`Parts of ${group.name}`}>
-                {parts.map((part) => (
-                  <PartRow
-                    key={part.id}
-                    part={part}
-                    cast={cast}
-                    scene={scene}
-                    current={part.id === partId}
-                    count={counts.get(part.id) ?? 0}
-                    onChoose={() => bench.choosePart(part.id)}
-                    onEdit={(colour) => setDraft({ ...part, colour, isNew: false })}
-                  />
-                ))}
-              </Box>
+              <PartList name={group.name} count={parts.length} needed={parts.some((part) => part.id === partId)}>
+                {() =>
+                  parts.map((part) => (
+                    <PartRow
+                      key={part.id}
+                      id={part.id}
+                      name={part.name}
+                      slot={part.slot}
+                      empty={part.empty}
+                      colour={colourOfPart(cast, part.id, scene)}
+                      real={realColour(cast, part.id, scene)}
+                      current={part.id === partId}
+                      count={counts.get(part.id) ?? 0}
+                      onChoose={choose}
+                      onEdit={edit}
+                    />
+                  ))
+                }
+              </PartList>
             </Box>
           );
         })}

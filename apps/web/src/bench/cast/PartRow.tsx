@@ -1,27 +1,28 @@
-import { colourOfPart, type CastPart, type CastSheet } from '@jumble/core';
 import EditOutlinedIcon from '@mui/icons-material/EditOutlined';
 import Box from '@mui/material/Box';
-import IconButton from '@mui/material/IconButton';
-import Tooltip from '@mui/material/Tooltip';
+import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 
 export interface PartRowProps {
-  readonly part: CastPart;
-  readonly cast: CastSheet;
-  readonly scene: string | null;
+  readonly id: string;
+  readonly name: string;
+  readonly slot: string | null;
+  readonly empty: boolean;
+  /** What it shows, and its colour in the page's scene. */
+  readonly colour: string;
+  readonly real: string;
   readonly current: boolean;
   /** Regions on this page. */
   readonly count: number;
-  readonly onChoose: () => void;
-  readonly onEdit: (colour: string) => void;
+  readonly onChoose: (partId: string) => void;
+  readonly onEdit: (partId: string, colour: string) => void;
 }
 
-/** A part with its swatch, key and count; the current one is framed and says so. */
-export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }: PartRowProps): ReactNode {
-  const colour = colourOfPart(cast, part.id, scene);
-  const real = cast.colours.get(scene ?? cast.scenes[0]?.id ?? '')?.get(part.id) ?? colour;
+/** A part with its swatch, key and count; the current one is framed and says so. A cast may have thousands: each draws itself anew only when it changed. */
+export const PartRow = memo(function PartRow(props: PartRowProps): ReactNode {
+  const { id, name, slot, empty, colour, real, current, count, onChoose, onEdit } = props;
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: 'nearest' });
@@ -46,7 +47,7 @@ export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }:
         component="button"
         role="radio"
         aria-checked={current}
-        onClick={onChoose}
+        onClick={() => onChoose(id)}
         sx={{
           all: 'unset',
           flex: 1,
@@ -65,17 +66,17 @@ export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }:
             height: 24,
             flexShrink: 0,
             border: '1px solid rgba(0,0,0,0.35)',
-            bgcolor: part.empty ? '#fff' : colour,
+            bgcolor: empty ? '#fff' : colour,
             display: 'grid',
             placeItems: 'center',
             color: tones.quiet,
             fontSize: 11,
           }}
         >
-          {part.empty ? 'none' : ''}
+          {empty ? 'none' : ''}
         </Box>
         <Typography variant="body2" noWrap sx={{ flex: 1, fontWeight: current ? 600 : 400 }}>
-          {part.name}
+          {name}
         </Typography>
         <Typography variant="caption" color="text.secondary" sx={{ fontVariantNumeric: 'tabular-nums' }}>
           {count === 0 ? '' : count}
@@ -86,19 +87,23 @@ export function PartRow({ part, cast, scene, current, count, onChoose, onEdit }:
             textAlign: 'center',
             fontSize: 12,
             fontWeight: 600,
-            border: part.slot === null ? 'none' : `1px solid ${tones.line}`,
+            border: slot === null ? 'none' : `1px solid ${tones.line}`,
             borderRadius: 0.5,
             bgcolor: '#fff',
           }}
         >
-          {part.slot ?? ''}
+          {slot ?? ''}
         </Box>
       </Box>
-      <Tooltip title={`Change ${part.name}`}>
-        <IconButton className="edit" aria-label={`Change ${part.name}`} onClick={() => onEdit(real)} sx={{ p: 0.25 }}>
-          <EditOutlinedIcon sx={{ fontSize: 16 }} />
-        </IconButton>
-      </Tooltip>
+      <ButtonBase
+        className="edit"
+        title={`Change ${name}`}
+        aria-label={`Change ${name}`}
+        onClick={() => onEdit(id, real)}
+        sx={{ p: 0.25, color: tones.quiet }}
+      >
+        <EditOutlinedIcon sx={{ fontSize: 16 }} />
+      </ButtonBase>
     </Box>
   );
-}
+});

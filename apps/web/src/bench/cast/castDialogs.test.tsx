@@ -96,7 +96,18 @@ describe('a part that is there', () => {
   test('stands in the sheet with its key and count, and says when it is the current one', async () => {
     const choose = jest.fn();
     onBench(
-      <PartRow part={coat} cast={cast} scene={null} current count={12} onChoose={choose} onEdit={() => undefined} />,
+      <PartRow
+        id="coat"
+        name="Coat"
+        slot="1"
+        empty={false}
+        colour="#336699"
+        real="#336699"
+        current
+        count={12}
+        onChoose={choose}
+        onEdit={() => undefined}
+      />,
     );
     const row = screen.getByRole('radio', { name: /Coat/ });
     expect(row.getAttribute('aria-checked')).toBe('true');

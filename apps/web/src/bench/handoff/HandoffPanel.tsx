@@ -88,7 +88,6 @@ export function HandoffPanel(): ReactNode {
         </RadioGroup>
       </FormControl>
       <TrapField />
-      <Stacking />
       <Button variant="contained" disabled={asking || building} onClick={() => void build()}>
         Build the hand-off
       </Button>
@@ -99,6 +98,7 @@ export function HandoffPanel(): ReactNode {
         Cast colours: <a href={`/api/jobs/${page.jobId}/cast/colours.json`}>JSON</a>,{' '}
         <a href={`/api/jobs/${page.jobId}/cast/colours.csv`}>CSV</a>
       </Typography>
+      {container === 'ora' && split === 'part' && <Stacking />}
       {handoffs !== undefined && handoffs.length > 0 && (
         <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: `1px solid ${tones.line}` }}>
           {handoffs.map((handoff) => (
