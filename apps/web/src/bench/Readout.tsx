@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { tones } from '../theme.ts';
 import { areaText, durationText, lengthText } from './measures.ts';
-import { SHOW_MODES, type BenchState, type ShowMode } from './state/benchState.ts';
+import { PAPER_TONES, SHOW_MODES, type BenchState, type PaperTone, type ShowMode } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 
 /** What is under the pointer, measured; zoom; the time running here. */
@@ -37,6 +37,7 @@ export function Readout(): ReactNode {
         {under}
       </Box>
       <Shown />
+      <Paper />
       <Box sx={{ color: tones.quiet }}>{pageFacts}</Box>
       <Box sx={{ width: 60, textAlign: 'right' }}>{Math.round(scale * 1000) / 10} %</Box>
       <Box sx={{ width: 84, textAlign: 'right', color: tones.quiet }}>here {durationText(seconds)}</Box>
@@ -78,6 +79,41 @@ function Shown(): ReactNode {
     </label>
   );
 }
+
+const TONE_WORDS: Record<PaperTone, string> = {
+  white: 'white paper',
+  pale: 'pale grey',
+  mid: 'mid grey',
+  dark: 'dark grey',
+};
+
+/** The neutral ground under the flats; a bar goes on to the next. */
+function Paper(): ReactNode {
+  const bench = useBench();
+  const paper = useBenchState((state) => state.options.paper);
+  return (
+    <label>
+      on{' '}
+      <select
+        value={TONES.find((tone) => PAPER_TONES[tone] === paper)}
+        onChange={(event) => {
+          bench.setOptions({ paper: PAPER_TONES[event.target.value as PaperTone] });
+          event.target.blur();
+        }}
+        title="Next: |"
+        style={{ font: 'inherit', border: 'none', background: 'transparent' }}
+      >
+        {TONES.map((tone) => (
+          <option key={tone} value={tone}>
+            {TONE_WORDS[tone]}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+const TONES = Object.keys(PAPER_TONES) as PaperTone[];
 
 function describe(state: BenchState): string {
   const { survey, page, pointer, hovered, painted, resolved, cast, document } = state;

@@ -36,7 +36,6 @@ export function Worklist(): ReactNode {
   const resolved = useBenchState((state) => state.resolved);
   const cast = useBenchState((state) => state.cast);
   const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
-  const conflicts = useBenchState((state) => state.resolved?.conflicts ?? NONE);
   const dpi = useBenchState((state) => state.page?.dpi ?? null);
   const handoffUrl = useBenchState(({ page }) =>
     page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/handoff`,
@@ -51,27 +50,22 @@ export function Worklist(): ReactNode {
 
   if ((phase !== 'ready' && phase !== 'again') || survey === null)
     return <Note>The list is made once the page is read.</Note>;
+  const toBeSeen = new Set(looks);
   const nameOf = (region: number): string => {
-    const look = resolved?.looks.get(region);
-    if (look === undefined && !islands.includes(region)) return `Region ${region + 1}`;
+    if (!toBeSeen.has(region) && !islands.includes(region)) return `Region ${region + 1}`;
     const part = cast?.parts.find((one) => one.id === resolved!.partOfRegion[region]);
     return part?.name ?? '?';
   };
   const reasonOf = (region: number): string => {
     const look = resolved?.looks.get(region);
     if (islands.includes(region)) return 'island: something else? ';
+    if (resolved?.conflicts.includes(region) === true) return 'two parts meet, ';
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
-  const toLook = open.filter((region) => resolved?.looks.has(region) === true || islands.includes(region)).length;
+  const toLook = open.filter((region) => toBeSeen.has(region) || islands.includes(region)).length;
   return (
     <>
       <FillWays />
-      {conflicts.length > 0 && (
-        <Alert severity="warning" sx={{ borderRadius: 0, py: 0 }}>
-          In {conflicts.length === 1 ? '1 region' : `${conflicts.length} regions`} two parts meet; the later one shows.{' '}
-          <Button onClick={() => bench.goTo(conflicts[0]!)}>Look</Button>
-        </Alert>
-      )}
       {asleep > 0 && (
         <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
           {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where{' '}
@@ -149,8 +143,6 @@ export function Worklist(): ReactNode {
     </>
   );
 }
-
-const NONE: readonly number[] = [];
 
 /** Why a part is to be looked at. */
 const LOOK_WORDS: Record<FillLook, string> = {

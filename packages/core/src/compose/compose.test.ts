@@ -53,6 +53,19 @@ describe('compose', () => {
     for (let y = 0; y < 8; y++) for (let x = 0; x < 8; x++) expect(right[y * 8 + x]).toBe(one[y * 16 + 8 + x]);
   });
 
+  test('shows another ground where paper is bare, under painted "leave empty" too', () => {
+    const grey = 0xff9a9a9a;
+    expect(draw(page, [-1, 1], whole, { paper: grey })[0]).toBe(grey);
+    expect(draw(page, [0, 1], whole, { paper: grey })[0]).toBe(RED);
+    const paint = {
+      ...paintOfRegions(page, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), Infinity),
+      corrections: { tilesPerRow: 1, tiles: new Map([[0, new Uint32Array(4096).fill(WHITE, 0, 1)]]) },
+    };
+    const out = new Uint32Array(15);
+    compose([page], paint, whole, out, { paper: grey });
+    expect([out[0], out[1]]).toEqual([grey, RED]);
+  });
+
   test('draws the ground around the page', () => {
     const out = draw(page, [0, 1], { x: -1, y: -1, scale: 1, width: 7, height: 5 });
     expect(out[0]).toBe(GROUND);

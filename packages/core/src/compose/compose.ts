@@ -44,6 +44,8 @@ export interface ComposeOptions {
   readonly markMissing?: boolean;
   /** Where the picture stands on a larger one, so that the tone of open regions joins up. @default [0, 0] */
   readonly tileOrigin?: readonly [number, number];
+  /** RGBA word of bare paper: a grey shows pale colours. @default white */
+  readonly paper?: number;
   /** RGBA word around the page. @default a neutral mid grey */
   readonly ground?: number;
   /** RGBA word of the outline of HOVERED cells. */
@@ -92,6 +94,7 @@ export function compose(
     options.showFlats === false || (paint.corrections?.tiles.size ?? 0) === 0 ? undefined : paint.corrections;
   const hatched = options.markMissing === true ? MISSING : 0;
   const ground = (options.ground ?? GROUND) | 0;
+  const paper = (options.paper ?? PAPER_WORD) | 0;
   const tile = (options.tileOrigin?.[0] ?? 0) + (options.tileOrigin?.[1] ?? 0);
   const outlined =
     (options.hoverOutline !== undefined || options.currentOutline !== undefined) &&
@@ -114,8 +117,8 @@ export function compose(
       else if (showInk) sharpInk(level.inkAlpha, rows.near[py]! * level.width, columns.near, ink);
       findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
       lookUnderInk(page, columns.full, y, paint.trapDepth2, cells);
-      paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, words, base);
-      if (corrections !== undefined) correctRow(corrections, columns.full, y, ink, words, base);
+      paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, paper, words, base);
+      if (corrections !== undefined) correctRow(corrections, columns.full, y, ink, paper, words, base);
     }
     if (!outlined) continue;
     markRow(cells, paint.marks, here);
@@ -217,15 +220,16 @@ function paintRow(
   hatched: number,
   tile: number,
   ground: number,
+  paper: number,
   out: Int32Array,
   base: number,
 ): void {
   for (let px = 0; px < cells.length; px++) {
     const cell = cells[px]!;
-    let word = PAPER;
+    let word = paper;
     if (cell >= 0) {
       word = colour[cell]!;
-      if (word === 0) word = (marks[cell]! & hatched) !== 0 ? UNDERTONE[(px + tile) & 7]! : PAPER;
+      if (word === 0) word = (marks[cell]! & hatched) !== 0 ? UNDERTONE[(px + tile) & 7]! : paper;
     } else if (cell === OUTSIDE) {
       out[base + px] = ground;
       continue;
@@ -241,6 +245,7 @@ function correctRow(
   full: Int32Array,
   y: number,
   ink: Uint8Array,
+  paper: number,
   out: Int32Array,
   base: number,
 ): void {
@@ -257,8 +262,10 @@ function correctRow(
       tile = tiles.get(number);
     }
     if (tile === undefined) continue;
-    const word = tile[inRow + (x % TILE_PX)]! | 0;
-    if (word !== 0) out[base + px] = ink[px] === 0 ? word : darken(word, ink[px]!);
+    let word = tile[inRow + (x % TILE_PX)]! | 0;
+    if (word === 0) continue;
+    if (word === PAPER) word = paper;
+    out[base + px] = ink[px] === 0 ? word : darken(word, ink[px]!);
   }
 }
 

@@ -121,7 +121,7 @@ describe('the engine', () => {
   test('numbers what changes the picture, and tells when it is presented', () => {
     const view = { x: 0, y: 0, scale: 1, width: 10, height: 10 };
     const numbers = [
-      engine.view(view, { markMissing: true, showInk: true, showFlats: true }),
+      engine.view(view, { markMissing: true, showInk: true, showFlats: true, paper: 0xffffffff }),
       engine.patch(Int32Array.of(1), Uint32Array.of(2)),
       engine.point(null, null, 3),
       engine.overlay(null),

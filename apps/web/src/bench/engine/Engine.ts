@@ -166,11 +166,13 @@ export class Engine {
     document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
     options: SpreadOptions,
     panel: readonly (readonly [number, number])[] | null,
+    preview = false,
   ): Promise<readonly RecordEdit[]> {
     const { marks, fills, rulings, drawn } = document;
     const answer = await this.ask({
       kind: 'marks',
       id: this.nextId++,
+      preview,
       document: { marks, fills, rulings, drawn },
       options,
       panel,

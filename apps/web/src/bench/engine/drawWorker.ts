@@ -3,6 +3,7 @@ import {
   CURRENT,
   HOVERED,
   MISSING,
+  PAPER_WORD,
   TILE_PX,
   type CellPaint,
   type PyramidLevel,
@@ -43,7 +44,7 @@ let cellStart = new Int32Array(1);
 let cellsOf = new Int32Array(0);
 let viewport: Viewport | undefined;
 let drawn: Viewport | undefined;
-let options: ViewOptions = { markMissing: true, showInk: true, showFlats: true };
+let options: ViewOptions = { markMissing: true, showInk: true, showFlats: true, paper: PAPER_WORD };
 let hovered = -1;
 let preview: number | null = null;
 let current = -1;
@@ -349,6 +350,7 @@ function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer
     showInk: options.showInk,
     showFlats: options.showFlats,
     markMissing: options.markMissing,
+    paper: options.paper,
     tileOrigin: [Math.round(area.x * area.scale), Math.round(area.y * area.scale)],
     ...(outlines ? { hoverOutline: HOVER_OUTLINE, currentOutline: CURRENT_OUTLINE } : {}),
   });

@@ -75,6 +75,8 @@ export type SurveyRequest =
   | {
       readonly kind: 'marks';
       readonly id: number;
+      /** The page stays divided as it is: what would come of the marks is shown, not done. */
+      readonly preview: boolean;
       readonly document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>;
       readonly options: SpreadOptions;
       /** Corners of the panel it keeps to; null for the whole page. */
@@ -144,6 +146,8 @@ export interface ViewOptions {
   readonly markMissing: boolean;
   readonly showInk: boolean;
   readonly showFlats: boolean;
+  /** RGBA word of bare paper. */
+  readonly paper: number;
 }
 
 /** What a small picture shows: a region, outlined, or a place, `span` page px wide. */

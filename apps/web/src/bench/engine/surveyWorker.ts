@@ -67,10 +67,15 @@ async function run(request: SurveyRequest): Promise<void> {
     return;
   }
   if (request.kind === 'marks') {
-    const { document, options, panel } = request;
+    const { document, options, panel, preview } = request;
     const within = panel === null ? null : insidePanel(panel, opened().survey.width);
     const solved = solveMarks(opened(), document, options, within);
-    if (solved.drawn.length > 0) {
+    if (solved.drawn.length > 0 && preview) {
+      // The paper was cut on the way: it goes back to what is decided.
+      const { maxGapPx } = solved.open.survey;
+      const { base, survey } = redrawSurvey(solved.open, document.drawn, maxGapPx, document.rulings);
+      open = { base, survey };
+    } else if (solved.drawn.length > 0) {
       // The page is cut anew already: what comes next divides it by the same closures.
       open = solved.open;
       drawn = [...document.drawn, ...solved.drawn].sort().join(' ');

@@ -479,13 +479,13 @@ export class Bench {
 
   /** Gives the region the worklist stands at to the current part, or to the one it was proposed, and goes on. */
   giveCurrent(partId: string | null): void {
-    const { current, resolved, islands } = this.state;
+    const { current, resolved, islands, lookRegions } = this.state;
     if (current !== null && partId !== null && islands.includes(current)) {
       this.flats.keepIsland(current);
       this.goToOpen(1);
       return;
     }
-    if (current !== null && partId !== null && resolved?.looks.has(current) === true) {
+    if (current !== null && partId !== null && resolved !== null && lookRegions.includes(current)) {
       // It was looked at: it keeps its part.
       this.give(new Set([current]), resolved.partOfRegion[current]!);
       this.goToOpen(1);

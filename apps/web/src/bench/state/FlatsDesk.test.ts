@@ -53,6 +53,16 @@ describe('marks', () => {
     expect(bench.overlays.at(-1)?.marks).toEqual([{ points: [[60, 60], [150, 150]], colour: '#336699', empty: false }]); // prettier-ignore
   });
 
+  test('show what spreading would come to, and do nothing yet', async () => {
+    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    const steps = bench.pushed.length;
+    // Asked for while it is worked out: the latest counts, nothing is done twice at once.
+    await Promise.all([bench.flats.previewSpread(), bench.flats.previewSpread(), bench.flats.previewSpread()]);
+    expect(bench.previewed).toContainEqual([inside(), 'coat']);
+    expect(bench.pushed.length).toBe(steps);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBeNull();
+  });
+
   test('spread as one step, and turn into plain fills', async () => {
     bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
     bench.flats.addMark(mark('hair', [10, 10], [10, 200]));
@@ -152,4 +162,17 @@ test('a region goes to the part it touches longest', async () => {
   bench.store.setState({ current: inside() });
   await bench.flats.giveToNeighbour();
   expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
+});
+
+describe('two parts that meet in a region', () => {
+  test('are agreed with: the one that shows stays', () => {
+    bench.give(new Set([inside()]), 'coat');
+    bench.take([{ key: 'fill/60,60', value: { part: 'hair', anchors: [[60, 60]], stamp: 500 } }]);
+    bench.refresh();
+    expect(bench.state.resolved!.conflicts).toEqual([inside()]);
+    bench.store.setState({ lookRegions: bench.state.resolved!.conflicts });
+    bench.flats.agreeWithAll();
+    expect(bench.state.resolved!.conflicts).toEqual([]);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
+  });
 });

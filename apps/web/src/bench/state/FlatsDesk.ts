@@ -12,6 +12,7 @@ import {
   regionAt,
   regionsInLoop,
   regionsLike,
+  resolveFills,
   type CastSheet,
   type Fill,
   type KeyMatch,
@@ -60,6 +61,8 @@ const LEAST_MATCH = 0.1;
 export class FlatsDesk {
   private loop: readonly Point[] = [];
   private draft: Mark | null = null;
+  private previewing = false;
+  private wantsPreview = false;
 
   constructor(private readonly bench: FlatsPorts) {}
 
@@ -201,26 +204,67 @@ export class FlatsDesk {
   /** Spreads the marks over the page, or over the panel the worklist keeps to. */
   async spread(): Promise<void> {
     const { document: page, flats } = this.bench.state;
-    if (page === null || flats.spreading) return;
-    if (page.marks.size === 0 && ![...page.fills.values()].some((fill) => fill.by === 'mark')) return;
+    this.wantsPreview = false;
+    if (page === null || flats.spreading || !hasMarks(page)) return;
     this.bench.showFlats({ spreading: true });
-    let edits: readonly RecordEdit[] = [];
     try {
-      await this.bench.gaps.inTurn(async () => {
-        const { document: now, panelShown, facts } = this.bench.state;
-        const panel = panelShown === null ? null : ((now!.panels ?? facts?.panels ?? [])[panelShown]?.points ?? null);
-        edits = await this.bench.engine.spreadMarks(
-          asNow(now!, this.bench.state.cast!),
-          this.bench.state.flats.spread,
-          panel,
-        );
-      });
+      const edits = await this.solve(false);
       const count = page.marks.size;
       if (edits.length > 0) await this.bench.gaps.settle(`Spread ${count === 1 ? '1 mark' : `${count} marks`}`, edits);
       this.bench.showFlats({ unspread: false });
     } finally {
       this.bench.showFlats({ spreading: false });
     }
+  }
+
+  /** Shows what spreading would come to now, without doing it. While it is worked out, the latest asked for wins. */
+  async previewSpread(): Promise<void> {
+    const { document: page } = this.bench.state;
+    const idle = !this.previewing;
+    this.wantsPreview = true;
+    if (!idle || page === null || !hasMarks(page)) return;
+    this.previewing = true;
+    try {
+      while (this.wantsPreview) {
+        this.wantsPreview = false;
+        const edits = await this.solve(true);
+        // Spreading itself, asked for meanwhile, shows what it did.
+        if (!this.bench.state.flats.spreading) this.showSpread(edits);
+      }
+    } finally {
+      this.previewing = false;
+    }
+  }
+
+  private async solve(preview: boolean): Promise<readonly RecordEdit[]> {
+    let edits: readonly RecordEdit[] = [];
+    await this.bench.gaps.inTurn(async () => {
+      const { document: now, panelShown, facts, cast, flats } = this.bench.state;
+      const panel = panelShown === null ? null : ((now!.panels ?? facts?.panels ?? [])[panelShown]?.points ?? null);
+      edits = await this.bench.engine.spreadMarks(asNow(now!, cast!), flats.spread, panel, preview);
+    });
+    return edits;
+  }
+
+  /** Colours regions as edits would; pieces that a cut would part show the part of the last one. */
+  private showSpread(edits: readonly RecordEdit[]): void {
+    const { survey, document: page } = this.bench.state;
+    if (survey === null || page === null) return;
+    this.bench.refresh();
+    const fills = new Map(page.fills);
+    for (const { key, value } of edits) {
+      if (!key.startsWith('fill/')) continue;
+      if (value === null) fills.delete(key.slice(5));
+      else fills.set(key.slice(5), value as unknown as Fill);
+    }
+    const ofPart = new Map<string | null, number[]>();
+    resolveFills(survey, fills, partFinder(this.bench.state.cast!)).partOfRegion.forEach((part, region) => {
+      if (part === this.bench.state.resolved?.partOfRegion[region]) return;
+      const list = ofPart.get(part);
+      if (list === undefined) ofPart.set(part, [region]);
+      else list.push(region);
+    });
+    for (const [part, regions] of ofPart) this.bench.previewGiven(regions, part);
   }
 
   /** What the marks came to becomes fills like any other, and the marks go. */
@@ -310,8 +354,7 @@ export class FlatsDesk {
     const { flats, survey, document: page, resolved } = this.bench.state;
     const reading = flats.key?.reading;
     if (reading === null || reading === undefined || survey === null || page === null || resolved === null) return;
-    let stamp = 0;
-    for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+    const stamp = stampAfter(page);
     const proposed = this.proposed();
     const cleared = assignRegions(
       survey,
@@ -369,6 +412,13 @@ export class FlatsDesk {
         const { look: _, ...rest } = fill;
         edits.set(key, editFill(key, rest));
       }
+    }
+    // Where two parts meet the one that shows stays.
+    for (const region of resolved.conflicts) {
+      if (!mine.has(region)) continue;
+      const part = resolved.partOfRegion[region]!;
+      for (const edit of assignRegions(survey, page.fills, resolved, [region], part, stampAfter(page)))
+        edits.set(edit.key, edit);
     }
     const what = regions.length === 1 ? '1 part' : `${regions.length} parts`;
     if (edits.size > 0) this.bench.push({ label: `Agree with ${what}`, edits: [...edits.values()] });
@@ -447,6 +497,18 @@ function asNow(page: PageDocument, cast: CastSheet): PageDocument {
     // What marks gave before has to be known to make way.
     fills: mapped(page.fills, (fill) => fill.by === 'mark'),
   };
+}
+
+/** Whether there is anything to spread, or to take back. */
+function hasMarks(page: PageDocument): boolean {
+  return page.marks.size > 0 || [...page.fills.values()].some((fill) => fill.by === 'mark');
+}
+
+/** A stamp later than that of every fill. */
+function stampAfter({ fills }: PageDocument): number {
+  let stamp = 0;
+  for (const fill of fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+  return stamp;
 }
 
 /** An island by its deepest point. */

@@ -1,6 +1,7 @@
 import type { PageView, StepView, TrimDto } from '@jumble/contracts';
 import {
   DEFAULT_SPREAD,
+  PAPER_WORD,
   type CastSheet,
   type Change,
   type ExampleProposal,
@@ -28,6 +29,10 @@ export type StageName = 'lineart' | 'gaps' | 'flats' | 'handoff';
 /** What of the page is shown: all, flats alone, ink alone, the chosen part alone, or what is missing, loud. */
 export const SHOW_MODES = ['all', 'flats', 'ink', 'part', 'missing'] as const;
 export type ShowMode = (typeof SHOW_MODES)[number];
+
+/** What bare paper looks like: pale colours show on a neutral ground. RGBA words. */
+export const PAPER_TONES = { white: PAPER_WORD, pale: 0xffd6d6d6, mid: 0xff9a9a9a, dark: 0xff4a4a4a } as const;
+export type PaperTone = keyof typeof PAPER_TONES;
 
 /** The ways to fill. */
 export type FillWay = 'sweep' | 'surround' | 'marks' | 'key' | 'pen';
@@ -198,7 +203,7 @@ export const INITIAL: BenchState = {
   pointer: null,
   current: null,
   view: null,
-  options: { markMissing: true, showInk: true, showFlats: true },
+  options: { markMissing: true, showInk: true, showFlats: true, paper: PAPER_TONES.white },
   loupe: null,
   history: [],
   sync: { state: 'saved', waiting: 0 },

@@ -16,7 +16,7 @@ export interface PageSummary {
   readonly resolved: ResolvedFills;
   /** Regions without a part, the largest first. */
   readonly openRegions: readonly number[];
-  /** Regions to look at, the largest first. */
+  /** Regions to look at: not sure, or with two parts in them; the largest first. */
   readonly lookRegions: readonly number[];
   readonly regionsOfPart: ReadonlyMap<string, number>;
   /** RGBA word of each region, {@link OPEN} for one without a part. */
@@ -48,7 +48,7 @@ export function summarise(
   const { areaPx } = survey.regions;
   const largestFirst = (a: number, b: number): number => areaPx[b]! - areaPx[a]! || a - b;
   openRegions.sort(largestFirst);
-  const lookRegions = [...resolved.looks.keys()].sort(largestFirst);
+  const lookRegions = [...new Set([...resolved.looks.keys(), ...resolved.conflicts])].sort(largestFirst);
   return { resolved, openRegions, lookRegions, regionsOfPart, colours };
 }
 

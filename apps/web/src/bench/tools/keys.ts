@@ -1,6 +1,6 @@
 import { centreOn, fitPage, panBy, zoomAt } from '../state/viewport.ts';
 import type { Bench } from '../state/Bench.ts';
-import { SHOW_MODES } from '../state/benchState.ts';
+import { PAPER_TONES, SHOW_MODES } from '../state/benchState.ts';
 
 /** An action with its key, as the list of keys shows it. */
 export interface KeyAction {
@@ -57,6 +57,7 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Looking', keys: 'q (held)', words: 'loupe at the pointer' },
   { group: 'Looking', keys: 'w', words: 'mark or unmark what is missing' },
   { group: 'Looking', keys: '\\', words: 'show flats alone, ink alone, one part alone, what is missing, all' },
+  { group: 'Looking', keys: '|', words: 'lighter or darker ground under the flats' },
   { group: 'Looking', keys: '] [', words: 'keep the worklist to the next panel, the one before' },
   { group: 'Pages', keys: 'Page Down', words: 'next page' },
   { group: 'Pages', keys: 'Page Up', words: 'page before' },
@@ -121,6 +122,12 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
     case '\\':
       bench.setShow(SHOW_MODES[(SHOW_MODES.indexOf(bench.state.show) + 1) % SHOW_MODES.length]!);
       return true;
+    case '|': {
+      const tones = Object.values(PAPER_TONES);
+      const at = tones.findIndex((tone) => tone === bench.state.options.paper);
+      bench.setOptions({ paper: tones[(at + 1) % tones.length]! });
+      return true;
+    }
     case 'w':
       bench.setOptions({ markMissing: !bench.state.options.markMissing });
       return true;

@@ -4,6 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Slider from '@mui/material/Slider';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
+import type { SpreadOptions } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 
@@ -14,6 +15,11 @@ export function MarksControls(): ReactNode {
   const marks = useBenchState((state) => state.document?.marks);
   const partId = useBenchState((state) => state.partId);
   const panelShown = useBenchState((state) => state.panelShown);
+  /** Shows at once what it would do; let go, it is done. */
+  const change = (fields: Partial<SpreadOptions>): void => {
+    bench.showFlats({ spread: { ...spread, ...fields } });
+    void bench.flats.previewSpread();
+  };
   const count = marks?.size ?? 0;
   const ofPart = [...(marks?.values() ?? [])].filter((mark) => mark.part === partId).length;
   return (
@@ -56,7 +62,7 @@ export function MarksControls(): ReactNode {
         step={0.05}
         value={spread.holdFrom}
         aria-label="Openings hold from this confidence"
-        onChange={(_, value) => bench.showFlats({ spread: { ...spread, holdFrom: value as number } })}
+        onChange={(_, value) => change({ holdFrom: value as number })}
         onChangeCommitted={() => void bench.flats.spread()}
         sx={{ py: 0.5 }}
       />
@@ -70,7 +76,7 @@ export function MarksControls(): ReactNode {
         step={0.05}
         value={spread.stray}
         aria-label="Share of a mark that may stray"
-        onChange={(_, value) => bench.showFlats({ spread: { ...spread, stray: value as number } })}
+        onChange={(_, value) => change({ stray: value as number })}
         onChangeCommitted={() => void bench.flats.spread()}
         sx={{ py: 0.5 }}
       />
