@@ -112,10 +112,10 @@ try {
     await open(2, 'flats');
     const marks = await roughMarks(2);
     await page.evaluate(async (list) => {
-      const { flats } = window.jumbleBench;
+      const { flats, marks } = window.jumbleBench;
       flats.setWay('marks');
-      for (const mark of list) flats.addMark(mark);
-      await flats.spread();
+      for (const mark of list) marks.addMark(mark);
+      await marks.spread();
     }, marks);
   });
   await shoot('key', async () => {

@@ -17,6 +17,8 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
     const pan = await framesPerSecond(page, 'pan');
     const zoom = await framesPerSecond(page, 'zoom');
     const loops = await loopLatencies(page);
+    const undos = await undoLatencies(page);
+    const sweep = await sweepFast(page);
     const { spreadMs, keyMs, regions } = await timeMarksAndKey(page);
     const tabMb = largestRenderer(browserPid()) / MB;
     const { peakMb, seconds } = await handoff(address, pageId, serverPid);
@@ -38,6 +40,20 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
           unit: 'ms',
           target: { most: 50 },
           note: `${loops.length} moves round most of the page`,
+        },
+        {
+          what: 'undo: key down to the next frame, p95',
+          value: quantile(undos, 0.95),
+          unit: 'ms',
+          target: { most: 50 },
+          note: `${undos.length} steps, each acknowledged by the server`,
+        },
+        {
+          what: 'sweeping at 120 events a second: regions missed',
+          value: sweep.missed,
+          unit: '',
+          target: { most: 0 },
+          note: `${sweep.crossed} regions crossed, ${sweep.perSecond.toFixed(0)} events a second`,
         },
         {
           what: 'spreading marks over the page',
@@ -167,21 +183,102 @@ async function loopLatencies(page: Page): Promise<number[]> {
   return page.evaluate(() => (window as unknown as { loopSamples: number[] }).loopSamples);
 }
 
+/** From the key of undo to the frame that shows it. */
+async function undoLatencies(page: Page): Promise<number[]> {
+  const samples: number[] = [];
+  for (let k = 0; k < 12; k++) {
+    const measured = page.evaluate(async () => {
+      const bench = window.jumbleBench as unknown as {
+        engine: { paint: (...args: unknown[]) => void; seq: number };
+        whenPresented: (seq: number) => Promise<number>;
+      };
+      const started = await new Promise<number>((resolve) =>
+        window.addEventListener('keydown', (event) => event.key === 'z' && resolve(event.timeStamp), true),
+      );
+      const paint = bench.engine.paint.bind(bench.engine);
+      await new Promise<void>((resolve) => {
+        bench.engine.paint = (...args: unknown[]) => {
+          paint(...args);
+          bench.engine.paint = paint;
+          void bench.whenPresented(bench.engine.seq).then(() => requestAnimationFrame(() => resolve()));
+        };
+      });
+      return performance.now() - started;
+    });
+    await page.waitForTimeout(150);
+    await page.keyboard.press('Control+z');
+    samples.push(await measured);
+  }
+  return samples;
+}
+
+/** A drag over the page with 120 pointer events a second; which of the regions it crossed did not take the part. */
+async function sweepFast(page: Page): Promise<{ crossed: number; missed: number; perSecond: number }> {
+  const box = (await page.getByTestId('page').boundingBox())!;
+  const at = (k: number): [number, number] => [
+    Math.round(box.x + box.width * (0.5 + 0.2 * Math.sin(k / 31))),
+    Math.round(box.y + box.height * (0.5 + 0.4 * Math.sin(k / 47))),
+  ];
+  const way = Array.from({ length: 361 }, (_, k) => at(k));
+  await page.mouse.move(...way[0]!);
+  await page.mouse.down();
+  const started = performance.now();
+  for (let k = 1; k < way.length; k++) {
+    const due = started + (k * 1000) / 120;
+    await page.mouse.move(...way[k]!);
+    const early = due - performance.now();
+    if (early > 1) await new Promise((resolve) => setTimeout(resolve, early));
+  }
+  const seconds = (performance.now() - started) / 1000;
+  await page.mouse.up();
+  await page.waitForTimeout(400);
+  const { crossed, missed } = await page.evaluate(
+    ({ points, left, top }) => {
+      const bench = window.jumbleBench as unknown as {
+        state: {
+          view: { x: number; y: number; scale: number };
+          partId: string;
+          resolved: { partOfRegion: (string | null)[] };
+        };
+        regionAt: (x: number, y: number) => number | null;
+      };
+      const { view, partId, resolved } = bench.state;
+      const onPage = ([x, y]: readonly [number, number]): [number, number] => [
+        Math.floor(view.x + (x - left) / view.scale),
+        Math.floor(view.y + (y - top) / view.scale),
+      ];
+      const regions = new Set<number>();
+      for (let k = 1; k < points.length; k++) {
+        const [[ax, ay], [bx, by]] = [onPage(points[k - 1]!), onPage(points[k]!)];
+        const steps = Math.max(1, Math.abs(bx - ax), Math.abs(by - ay));
+        for (let n = 0; n <= steps; n++) {
+          const region = bench.regionAt(
+            Math.round(ax + ((bx - ax) * n) / steps),
+            Math.round(ay + ((by - ay) * n) / steps),
+          );
+          if (region !== null) regions.add(region);
+        }
+      }
+      const lost = [...regions].filter((region) => resolved.partOfRegion[region] !== partId);
+      return { crossed: regions.size, missed: lost.length };
+    },
+    { points: way, left: box.x, top: box.y },
+  );
+  return { crossed, missed, perSecond: (way.length - 1) / seconds };
+}
+
 /** Two marks spread over the whole page, and a key as large as a tenth of it, as the bench does both. */
 function timeMarksAndKey(page: Page): Promise<{ spreadMs: number; keyMs: number; regions: number }> {
   return page.evaluate(async () => {
     const bench = window.jumbleBench as unknown as {
       state: { survey: { width: number; height: number; regions: { count: number } }; partId: string };
-      flats: {
-        addMark: (mark: object) => void;
-        spread: () => Promise<void>;
-        layKey: (name: string, raster: object) => Promise<void>;
-      };
+      marks: { addMark: (mark: object) => void; spread: () => Promise<void> };
+      key: { lay: (name: string, raster: object) => Promise<void> };
     };
     const { width, height, regions } = bench.state.survey;
     const part = bench.state.partId;
     for (const share of [0.2, 0.5, 0.8]) {
-      bench.flats.addMark({
+      bench.marks.addMark({
         part,
         points: [
           [Math.round(width * 0.1), Math.round(height * share)],
@@ -190,12 +287,12 @@ function timeMarksAndKey(page: Page): Promise<{ spreadMs: number; keyMs: number;
       });
     }
     let started = performance.now();
-    await bench.flats.spread();
+    await bench.marks.spread();
     const spreadMs = performance.now() - started;
     const key = { width: Math.round(width / 10), height: Math.round(height / 10) };
     const rgb = Uint8Array.from({ length: key.width * key.height * 3 }, (_, k) => (k * 7919) % 251);
     started = performance.now();
-    await bench.flats.layKey('key', { ...key, rgb });
+    await bench.key.lay('key', { ...key, rgb });
     return { spreadMs, keyMs: performance.now() - started, regions: regions.count };
   });
 }

@@ -31,6 +31,7 @@ import { OPEN, type ViewOptions } from '../engine/messages.ts';
 import {
   INITIAL,
   regionsInPanel,
+  stampAfter,
   type BenchState,
   type FlatsState,
   type ShowMode,
@@ -38,6 +39,8 @@ import {
 } from './benchState.ts';
 import { ExampleDesk } from './ExampleDesk.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
+import { KeyDesk } from './KeyDesk.ts';
+import { MarkDesk } from './MarkDesk.ts';
 import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PenDesk } from './PenDesk.ts';
@@ -54,12 +57,14 @@ import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
 export class Bench {
   readonly store: StoreApi<BenchState> = createStore<BenchState>(() => INITIAL);
   readonly engine: Engine;
-  readonly gaps = new GapDesk(this);
-  readonly lineArt = new LineArtDesk(this);
-  readonly panels = new PanelWalk(this);
-  readonly flats = new FlatsDesk(this);
-  readonly pen = new PenDesk(this);
-  readonly examples = new ExampleDesk(this);
+  readonly gaps: GapDesk = new GapDesk(this);
+  readonly lineArt: LineArtDesk = new LineArtDesk(this);
+  readonly panels: PanelWalk = new PanelWalk(this);
+  readonly flats: FlatsDesk = new FlatsDesk(this);
+  readonly marks: MarkDesk = new MarkDesk(this);
+  readonly key: KeyDesk = new KeyDesk(this);
+  readonly pen: PenDesk = new PenDesk(this);
+  readonly examples: ExampleDesk = new ExampleDesk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
@@ -434,9 +439,7 @@ export class Bench {
         (resolved.fillsOfRegion.get(region)?.length ?? 0) > 1,
     );
     if (changed.length === 0) return;
-    let stamp = 0;
-    for (const fill of page.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
-    const edits = assignRegions(survey, page.fills, resolved, changed, partId, stamp);
+    const edits = assignRegions(survey, page.fills, resolved, changed, partId, stampAfter(page));
     if (edits.length === 0) return;
     // What was given anew is no island any more.
     if (this.state.islands.length > 0)

@@ -9,8 +9,8 @@ import {
 } from '@jumble/core';
 import { getJson } from '../../api/http.ts';
 import type { Engine } from '../engine/Engine.ts';
-import type { BenchState, FlatsState } from './benchState.ts';
-import { mayPropose } from './FlatsDesk.ts';
+import { stampAfter, type BenchState, type FlatsState } from './benchState.ts';
+import { mayPropose } from './KeyDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
@@ -95,8 +95,7 @@ export class ExampleDesk {
     const { survey, document, resolved } = this.bench.state;
     const proposals = this.proposed();
     if (survey === null || document === null || resolved === null || proposals.length === 0) return;
-    let stamp = 0;
-    for (const fill of document.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+    const stamp = stampAfter(document);
     const regions = proposals.map((one) => one.region);
     const edits = new Map<string, RecordEdit>();
     const put = (edit: RecordEdit): void => void edits.set(edit.key, edit);

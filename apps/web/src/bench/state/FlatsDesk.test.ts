@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Mark } from '@jumble/core';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
-import { countProposals, keyFits } from './FlatsDesk.ts';
+import { countProposals, keyFits } from './KeyDesk.ts';
 
 let bench: FakeBench;
 beforeEach(() => {
@@ -47,60 +47,60 @@ describe('a loop', () => {
 describe('marks', () => {
   test('are steps of their own, drawn in the colour of their part, and wait to be spread', () => {
     bench.flats.setWay('marks');
-    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.marks.addMark(mark('coat', [60, 60], [150, 150]));
     expect(bench.pushed.at(-1)!.label).toBe('Mark Coat');
     expect(bench.state.flats.unspread).toBe(true);
     expect(bench.overlays.at(-1)?.marks).toEqual([{ points: [[60, 60], [150, 150]], colour: '#336699', empty: false }]); // prettier-ignore
   });
 
   test('show what spreading would come to, and do nothing yet', async () => {
-    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.marks.addMark(mark('coat', [60, 60], [150, 150]));
     const steps = bench.pushed.length;
     // Asked for while it is worked out: the latest counts, nothing is done twice at once.
-    await Promise.all([bench.flats.previewSpread(), bench.flats.previewSpread(), bench.flats.previewSpread()]);
+    await Promise.all([bench.marks.previewSpread(), bench.marks.previewSpread(), bench.marks.previewSpread()]);
     expect(bench.previewed).toContainEqual([inside(), 'coat']);
     expect(bench.pushed.length).toBe(steps);
     expect(bench.state.resolved!.partOfRegion[inside()]).toBeNull();
   });
 
   test('spread as one step, and turn into plain fills', async () => {
-    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
-    bench.flats.addMark(mark('hair', [10, 10], [10, 200]));
-    await bench.flats.spread();
+    bench.marks.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.marks.addMark(mark('hair', [10, 10], [10, 200]));
+    await bench.marks.spread();
     expect(bench.pushed.at(-1)!.label).toBe('Spread 2 marks');
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
     expect(bench.state.flats).toMatchObject({ unspread: false, spreading: false });
 
-    bench.flats.marksToFills();
+    bench.marks.marksToFills();
     expect(bench.state.document!.marks.size).toBe(0);
     expect([...bench.state.document!.fills.values()].every((fill) => fill.by === undefined)).toBe(true);
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
   });
 
   test('are found, erased, recoloured; those of one part all at once', () => {
-    bench.flats.addMark(mark('coat', [60, 60], [150, 60]));
-    bench.flats.addMark(mark('hair', [60, 100], [150, 100]));
-    bench.flats.addMark(mark('hair', [60, 140], [150, 140]));
-    const first = bench.flats.markAt([100, 63], 8)!;
+    bench.marks.addMark(mark('coat', [60, 60], [150, 60]));
+    bench.marks.addMark(mark('hair', [60, 100], [150, 100]));
+    bench.marks.addMark(mark('hair', [60, 140], [150, 140]));
+    const first = bench.marks.markAt([100, 63], 8)!;
     expect(bench.state.document!.marks.get(first)!.part).toBe('coat');
-    expect(bench.flats.markAt([100, 80], 8)).toBeNull();
+    expect(bench.marks.markAt([100, 80], 8)).toBeNull();
     bench.store.setState({ partId: 'hair' });
-    bench.flats.recolourMark(first);
+    bench.marks.recolourMark(first);
     expect(bench.state.document!.marks.get(first)!.part).toBe('hair');
-    bench.flats.eraseMarksOf('hair');
+    bench.marks.eraseMarksOf('hair');
     expect(bench.pushed.at(-1)!.label).toBe('Erase 3 marks');
     expect(bench.state.document!.marks.size).toBe(0);
   });
 
   test('that fail to spread say so and can be spread again', async () => {
-    bench.flats.addMark(mark('coat', [60, 60], [150, 150]));
+    bench.marks.addMark(mark('coat', [60, 60], [150, 150]));
     bench.spreadFails = true;
-    await bench.flats.spread();
+    await bench.marks.spread();
     expect(bench.failures).toEqual(['no memory']);
     expect(bench.state.flats.spreading).toBe(false);
     bench.spreadFails = false;
-    await bench.flats.spread();
+    await bench.marks.spread();
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
   });
 });
@@ -112,9 +112,9 @@ describe('a key', () => {
       { region: outside(), part: 'coat', confidence: 0.99, rgb: 0, distance: 1 },
       { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
     ];
-    await bench.flats.layKey('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    await bench.key.lay('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
     expect(countProposals(bench.state.flats.key!, bench.state.resolved)).toEqual({ sure: 0, doubtful: 1 });
-    await bench.flats.takeKey();
+    await bench.key.take();
     expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     expect(bench.state.resolved!.looks.get(inside())).toBe('key');
@@ -136,8 +136,8 @@ test('agreeing with all leaves nothing to look at, as one step', async () => {
     { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
     { region: outside(), part: 'hair', confidence: 0.5, rgb: 0, distance: 4 },
   ];
-  await bench.flats.layKey('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
-  await bench.flats.takeKey();
+  await bench.key.lay('key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+  await bench.key.take();
   expect(bench.state.resolved!.looks.size).toBe(2);
   bench.store.setState({ lookRegions: [...bench.state.resolved!.looks.keys()] });
   bench.flats.agreeWithAll();

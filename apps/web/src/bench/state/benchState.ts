@@ -221,3 +221,10 @@ export function regionsInPanel(
   if (panelShown === null || panelOfRegion === null) return all;
   return all.filter((region) => panelOfRegion[region] === panelShown);
 }
+
+/** A stamp later than that of every fill. */
+export function stampAfter({ fills }: PageDocument): number {
+  let stamp = 0;
+  for (const fill of fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+  return stamp;
+}

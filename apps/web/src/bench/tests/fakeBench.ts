@@ -43,6 +43,8 @@ import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
+import { KeyDesk, type KeyPorts } from '../state/KeyDesk.ts';
+import { MarkDesk, type MarkPorts } from '../state/MarkDesk.ts';
 import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
@@ -60,7 +62,7 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts, FlatsPorts, PenPorts, ExamplePorts {
+export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
@@ -69,6 +71,8 @@ export class FakeBench implements GapPorts, FlatsPorts, PenPorts, ExamplePorts {
   readonly failures: string[] = [];
   readonly gaps: GapDesk = new GapDesk(this);
   readonly flats: FlatsDesk = new FlatsDesk(this);
+  readonly marks: MarkDesk = new MarkDesk(this);
+  readonly key: KeyDesk = new KeyDesk(this);
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this, () => Promise.resolve(this.donePages));
   donePages: readonly ExamplePage[] = [];

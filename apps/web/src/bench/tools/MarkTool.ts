@@ -33,8 +33,8 @@ export class MarkTool implements PageTool {
     }
     const at = onPage(pagePointAt(view!, pointer), page!);
     if (pointer.intent === 'like') {
-      const id = this.bench.flats.markAt(at, REACH_PX / view!.scale);
-      if (id !== null) this.bench.flats.recolourMark(id);
+      const id = this.bench.marks.markAt(at, REACH_PX / view!.scale);
+      if (id !== null) this.bench.marks.recolourMark(id);
       return;
     }
     if (pointer.intent === 'take') {
@@ -42,7 +42,7 @@ export class MarkTool implements PageTool {
       this.erase(at);
     } else if (partId !== null) {
       this.gesture = { kind: 'mark', part: partId, points: [at] };
-      this.bench.flats.setDraft({ part: partId, points: [at] });
+      this.bench.marks.setDraft({ part: partId, points: [at] });
     }
     this.bench.gesturing = true;
     this.bench.sendPoint();
@@ -67,7 +67,7 @@ export class MarkTool implements PageTool {
           if (far && gesture.points.length < MOST_POINTS) gesture.points.push(at);
         }
       }
-      if (gesture.kind === 'mark') this.bench.flats.setDraft({ part: gesture.part, points: [...gesture.points] });
+      if (gesture.kind === 'mark') this.bench.marks.setDraft({ part: gesture.part, points: [...gesture.points] });
     }
     this.bench.hover(pagePointAt(view!, last));
   }
@@ -76,21 +76,21 @@ export class MarkTool implements PageTool {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
     this.bench.gesturing = false;
-    if (gesture.kind === 'mark') this.bench.flats.addMark({ part: gesture.part, points: gesture.points });
-    if (gesture.kind === 'erase') this.bench.flats.eraseMarks([...gesture.ids]);
+    if (gesture.kind === 'mark') this.bench.marks.addMark({ part: gesture.part, points: gesture.points });
+    if (gesture.kind === 'erase') this.bench.marks.eraseMarks([...gesture.ids]);
     this.bench.sendPoint();
   }
 
   cancel(): void {
     this.gesture = { kind: 'none' };
     this.bench.gesturing = false;
-    this.bench.flats.setDraft(null);
+    this.bench.marks.setDraft(null);
     this.bench.sendPoint();
   }
 
   private erase(at: readonly [number, number]): void {
     if (this.gesture.kind !== 'erase') return;
-    const id = this.bench.flats.markAt(at, REACH_PX / this.bench.state.view!.scale);
+    const id = this.bench.marks.markAt(at, REACH_PX / this.bench.state.view!.scale);
     if (id !== null) this.gesture.ids.add(id);
   }
 }

@@ -147,9 +147,9 @@ function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
   switch (event.key) {
     case '/':
       if (bench.state.flats.way === 'key' && bench.state.flats.examples !== null) bench.examples.take();
-      else if (bench.state.flats.way === 'key') void bench.flats.takeKey();
+      else if (bench.state.flats.way === 'key') void bench.key.take();
       else if (bench.state.flats.way === 'pen') bench.pen.nextNib();
-      else void bench.flats.spread();
+      else void bench.marks.spread();
       return true;
     case '<':
     case '>':

@@ -10,7 +10,7 @@ import { tones } from '../../theme.ts';
 import { newPartDraft } from '../cast/castEdits.ts';
 import { PartDialog } from '../cast/PartDialog.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
-import { countProposals, keyFits } from '../state/FlatsDesk.ts';
+import { countProposals, keyFits } from '../state/KeyDesk.ts';
 import type { KeyOnPage } from '../state/benchState.ts';
 import { readKeyFile } from './readKeyFile.ts';
 
@@ -23,7 +23,7 @@ export function KeyControls(): ReactNode {
   const load = async (file: File | undefined): Promise<void> => {
     if (file === undefined) return;
     try {
-      await bench.flats.layKey(file.name, await readKeyFile(file));
+      await bench.key.lay(file.name, await readKeyFile(file));
     } catch (error) {
       say((error as Error).message, 'error');
     }
@@ -108,7 +108,7 @@ function Loaded({
               <Button
                 key={words}
                 aria-label={`Nudge the key ${words} by ${step} px`}
-                onClick={() => bench.flats.nudgeKey(dx, dy)}
+                onClick={() => bench.key.nudge(dx, dy)}
                 sx={{ minWidth: 28, px: 0 }}
               >
                 {sign}
@@ -135,10 +135,10 @@ function Loaded({
             step={0.01}
             value={key.sureFrom}
             aria-label="Proposals are sure from this confidence"
-            onChange={(_, value) => bench.flats.setSureFrom(value as number)}
+            onChange={(_, value) => bench.key.setSureFrom(value as number)}
             sx={{ py: 0.5 }}
           />
-          <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => void bench.flats.takeKey()}>
+          <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => void bench.key.take()}>
             Take {sure + doubtful} proposals (/)
           </Button>
           {reading.unknown.length > 0 && (
@@ -168,7 +168,7 @@ function Loaded({
       )}
       <Box sx={{ display: 'flex', gap: 0.5 }}>
         <Button onClick={onOther}>Another key …</Button>
-        <Button onClick={() => bench.flats.dropKey()}>Put away</Button>
+        <Button onClick={() => bench.key.drop()}>Put away</Button>
       </Box>
       {unknown !== null && cast?.groups[0] !== undefined && (
         <PartDialog
@@ -179,7 +179,7 @@ function Loaded({
           onClose={() => {
             setUnknown(null);
             // The key is read again: the new part may be what it means.
-            void bench.flats.layKey(key.name, key.raster, key.match?.place ?? null);
+            void bench.key.lay(key.name, key.raster, key.match?.place ?? null);
           }}
         />
       )}

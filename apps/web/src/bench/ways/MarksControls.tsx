@@ -18,7 +18,7 @@ export function MarksControls(): ReactNode {
   /** Shows at once what it would do; let go, it is done. */
   const change = (fields: Partial<SpreadOptions>): void => {
     bench.showFlats({ spread: { ...spread, ...fields } });
-    void bench.flats.previewSpread();
+    void bench.marks.previewSpread();
   };
   const count = marks?.size ?? 0;
   const ofPart = [...(marks?.values() ?? [])].filter((mark) => mark.part === partId).length;
@@ -48,7 +48,7 @@ export function MarksControls(): ReactNode {
       <Button
         variant="contained"
         disabled={spreading || (count === 0 && !unspread)}
-        onClick={() => void bench.flats.spread()}
+        onClick={() => void bench.marks.spread()}
       >
         {spreading ? 'Spreading …' : panelShown === null ? 'Spread (/)' : `Spread in panel ${panelShown + 1} (/)`}
       </Button>
@@ -63,7 +63,7 @@ export function MarksControls(): ReactNode {
         value={spread.holdFrom}
         aria-label="Openings hold from this confidence"
         onChange={(_, value) => change({ holdFrom: value as number })}
-        onChangeCommitted={() => void bench.flats.spread()}
+        onChangeCommitted={() => void bench.marks.spread()}
         sx={{ py: 0.5 }}
       />
       <Typography variant="caption" component="p">
@@ -77,17 +77,17 @@ export function MarksControls(): ReactNode {
         value={spread.stray}
         aria-label="Share of a mark that may stray"
         onChange={(_, value) => change({ stray: value as number })}
-        onChangeCommitted={() => void bench.flats.spread()}
+        onChangeCommitted={() => void bench.marks.spread()}
         sx={{ py: 0.5 }}
       />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 0.5 }}>
-        <Button disabled={ofPart === 0} onClick={() => bench.flats.eraseMarksOf(partId)}>
+        <Button disabled={ofPart === 0} onClick={() => bench.marks.eraseMarksOf(partId)}>
           Erase this part’s {ofPart > 0 ? ofPart : ''}
         </Button>
-        <Button disabled={count === 0} onClick={() => bench.flats.eraseMarksOf(null)}>
+        <Button disabled={count === 0} onClick={() => bench.marks.eraseMarksOf(null)}>
           Erase all
         </Button>
-        <Button disabled={count === 0} onClick={() => bench.flats.marksToFills()}>
+        <Button disabled={count === 0} onClick={() => bench.marks.marksToFills()}>
           Turn into plain fills
         </Button>
       </Box>

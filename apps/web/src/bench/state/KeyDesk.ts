@@ -1,0 +1,172 @@
+import {
+  assignRegions,
+  colourOfPart,
+  editFill,
+  editRuling,
+  parseColour,
+  type Fill,
+  type KeyMatch,
+  type KeyPlace,
+  type KeyProposal,
+  type KeyRaster,
+  type ResolvedFills,
+} from '@jumble/core';
+import type { Engine } from '../engine/Engine.ts';
+import { stampAfter, type BenchState, type FlatsState, type KeyOnPage } from './benchState.ts';
+import type { GapDesk } from './GapDesk.ts';
+import type { PendingStep } from './SyncQueue.ts';
+
+/** What the key desk needs of its bench. */
+export interface KeyPorts {
+  readonly state: BenchState;
+  readonly engine: Pick<Engine, 'readKey'>;
+  readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
+  push(step: PendingStep): void;
+  previewGiven(regions: Iterable<number>, partId: string | null): number;
+  refresh(): void;
+  showFlats(part: Partial<FlatsState>): void;
+}
+
+/** Proposals of a key from this confidence on are taken without a look, unless the flatter says otherwise. */
+const SURE_FROM = 0.85;
+/** The page's regions have to explain so much of a key, and so much more than of the key lying the wrong way round. */
+const LEAST_EXPLAINED = 0.6;
+const LEAST_MATCH = 0.1;
+
+/** The colourist's key: laid over the page, read, and taken. */
+export class KeyDesk {
+  constructor(private readonly bench: KeyPorts) {}
+
+  /** Lays a key over the page and reads it. */
+  async lay(name: string, raster: KeyRaster, place: KeyPlace | null = null): Promise<void> {
+    const { cast, document: page, flats } = this.bench.state;
+    if (cast === null || page === null) return;
+    const sureFrom = flats.key?.sureFrom ?? SURE_FROM;
+    this.bench.showFlats({
+      key: { name, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
+    });
+    // What is left empty shows paper.
+    const parts = cast.parts.map(({ id, empty }) => ({
+      id,
+      rgb: empty ? 0xffffff : parseColour(colourOfPart(cast, id, page.scene)),
+    }));
+    await this.bench.gaps.inTurn(async () => {
+      try {
+        const { match, reading, splits } = await this.bench.engine.readKey(raster, place, parts);
+        this.bench.showFlats({
+          key: { name, raster, match, reading, splits, sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom },
+        });
+        this.bench.refresh();
+      } catch (error) {
+        this.bench.showFlats({ key: null });
+        throw error;
+      }
+    });
+  }
+
+  /** Moves the key by page px. */
+  nudge(dx: number, dy: number): void {
+    const { key } = this.bench.state.flats;
+    if (key === null || key.match === null) return;
+    const { place } = key.match;
+    void this.lay(key.name, key.raster, {
+      ...place,
+      shiftX: place.shiftX - dx * place.scaleX,
+      shiftY: place.shiftY - dy * place.scaleY,
+    });
+  }
+
+  drop(): void {
+    this.bench.showFlats({ key: null });
+    this.bench.refresh();
+  }
+
+  /** Proposals of the key for regions that have no part, or none that is sure. */
+  private proposed(): readonly KeyProposal[] {
+    const { flats, resolved } = this.bench.state;
+    if (resolved === null) return [];
+    return (flats.key?.reading?.proposals ?? []).filter((one) => mayPropose(one.region, resolved));
+  }
+
+  /** Shows what the key proposes, as if it was taken. */
+  preview(): void {
+    const { flats, stage } = this.bench.state;
+    if (flats.way !== 'key' || stage !== 'flats') return;
+    const ofPart = new Map<string, number[]>();
+    for (const { region, part } of this.proposed()) {
+      const list = ofPart.get(part);
+      if (list === undefined) ofPart.set(part, [region]);
+      else list.push(region);
+    }
+    for (const [part, regions] of ofPart) this.bench.previewGiven(regions, part);
+  }
+
+  setSureFrom(sureFrom: number): void {
+    const { key } = this.bench.state.flats;
+    if (key !== null) this.bench.showFlats({ key: { ...key, sureFrom } });
+  }
+
+  /** Takes the key's proposals for regions without a part; the doubtful ones are listed to be looked at. */
+  async take(): Promise<void> {
+    const { flats, survey, document: page, resolved } = this.bench.state;
+    const reading = flats.key?.reading;
+    if (reading === null || reading === undefined || survey === null || page === null || resolved === null) return;
+    const stamp = stampAfter(page);
+    const proposed = this.proposed();
+    const cleared = assignRegions(
+      survey,
+      page.fills,
+      resolved,
+      proposed.map((one) => one.region),
+      null,
+      stamp,
+    );
+    const given = proposed.map(({ region, part, confidence }) => {
+      const at = survey.regions.anchor[region]!;
+      const x = at % survey.width;
+      const y = (at - x) / survey.width;
+      const sure = confidence >= flats.key!.sureFrom;
+      const fill: Fill = { part, anchors: [[x, y]], stamp, by: 'key', ...(sure ? {} : { look: 'key' }) };
+      return editFill(`${x},${y}`, fill);
+    });
+    // A region in several colours leaks: the cuts between them close, and each piece has its own.
+    const open = new Set(proposed.map((one) => one.region));
+    const split = flats
+      .key!.splits.filter((one) => open.has(one.region))
+      .flatMap(({ closures, pieces }) => [
+        ...closures.map((key) => editRuling(key, 'closed')),
+        ...pieces.map(({ part, at }) => {
+          const x = at % survey.width;
+          const y = (at - x) / survey.width;
+          return editFill(`${x},${y}`, { part, anchors: [[x, y]], stamp: stamp + 1, by: 'key' });
+        }),
+      ]);
+    const edits = [...new Map([...cleared, ...given, ...split].map((edit) => [edit.key, edit])).values()];
+    if (split.length > 0) await this.bench.gaps.settle(`Take ${given.length} parts from the key`, edits);
+    else if (given.length > 0) this.bench.push({ label: `Take ${given.length} parts from the key`, edits });
+  }
+}
+
+/** A key speaks where nothing is decided: no part, or one that somebody still has to look at. */
+export function mayPropose(region: number, { partOfRegion, looks }: ResolvedFills): boolean {
+  return partOfRegion[region] === null || looks.has(region);
+}
+
+/** Whether a key belongs to the page it lies on. */
+export function keyFits(match: KeyMatch): boolean {
+  return match.explained >= Math.max(LEAST_EXPLAINED, match.elsewhere + LEAST_MATCH);
+}
+
+/** How many proposals of a key are taken as they are, and how many have to be looked at. */
+export function countProposals(
+  { reading, sureFrom }: KeyOnPage,
+  resolved: ResolvedFills | null,
+): { readonly sure: number; readonly doubtful: number } {
+  let [sure, doubtful] = [0, 0];
+  for (const { region, confidence } of reading?.proposals ?? []) {
+    if (resolved === null || !mayPropose(region, resolved)) continue;
+    if (confidence >= sureFrom) sure++;
+    else doubtful++;
+  }
+  return { sure, doubtful };
+}
