@@ -1,7 +1,7 @@
 import type { Survey } from '../survey/surveyPage.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, sqrt } = Math;
+const { abs, floor, max, sqrt } = Math;
 
 /** A colour guide: `width * height * 3` bytes, RGB, row-major. */
 export interface KeyRaster {
@@ -31,7 +31,7 @@ const MOST_SHIFT = 0.035;
 const SCALES = [0.97, 0.98, 0.99, 1, 1.01, 1.02, 1.03];
 /** Pixels of the page that the match is looked at with. */
 const COARSE = 16_000;
-const FINE = 120_000;
+const FINE = 80_000;
 
 /**
  * Lays the colourist's key over a page: of all places and sizes about the page's own the one whose colours
@@ -47,7 +47,9 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   const step = max(0.5, reach / 7);
   let best = own;
   let most = -1;
-  const explainedAt = (place: KeyPlace): number => explain(coarse, survey.regions.count, key, place, false);
+  const lightness = lightnessOf(key);
+  const sums = new Sums(survey.regions.count);
+  const explainedAt = (place: KeyPlace): number => explainLightness(coarse, key, lightness, place, sums);
   for (const scale of SCALES) {
     for (let dy = -reach; dy <= reach + 1e-9; dy += step) {
       for (let dx = -reach; dx <= reach + 1e-9; dx += step) {
@@ -61,12 +63,12 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   }
   // Closer and closer, with more of the page.
   const fine = samplesOf(survey, FINE);
-  let value = explain(fine, survey.regions.count, key, best, true);
+  let value = explain(fine, key, best, sums);
   for (let size = step / 2; size >= 0.03; size /= 2) {
     for (let moved = true; moved;) {
       moved = false;
       for (const next of neighboursOf(best, size, key)) {
-        const there = explain(fine, survey.regions.count, key, next, true);
+        const there = explain(fine, key, next, sums);
         if (there <= value + 1e-9) continue;
         value = there;
         best = next;
@@ -77,9 +79,7 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   // Turned over, the key is as good as one of another page.
   const upside = { ...key, rgb: turnedOver(key) };
   const elsewhere = max(
-    ...SCALES.slice(2, 5).map((scale) =>
-      explain(fine, survey.regions.count, upside, scaledBy(own, scale, 0, 0, key), true),
-    ),
+    ...SCALES.slice(2, 5).map((scale) => explain(fine, upside, scaledBy(own, scale, 0, 0, key), sums)),
   );
   return { place: best, explained: value, elsewhere };
 }
@@ -137,52 +137,124 @@ function samplesOf(
   return { x: Int32Array.from(xs), y: Int32Array.from(ys), region: Int32Array.from(of) };
 }
 
-/**
- * Share of the key's variance that lies between regions, 0..1.
- *
- * @param smooth reads the key between its px, so that parts of a px count.
- */
-function explain({ x, y, region }: Samples, regions: number, key: KeyRaster, place: KeyPlace, smooth: boolean): number {
-  const { width, height, rgb } = key;
-  const count = new Int32Array(regions);
-  const sum = new Float64Array(regions * 3);
+/** Room for sums by region, used again and again. */
+class Sums {
+  readonly count: Int32Array;
+  readonly red: Float64Array;
+  readonly green: Float64Array;
+  readonly blue: Float64Array;
+
+  constructor(regions: number) {
+    this.count = new Int32Array(regions);
+    this.red = new Float64Array(regions);
+    this.green = new Float64Array(regions);
+    this.blue = new Float64Array(regions);
+  }
+
+  clear(): void {
+    this.count.fill(0);
+    this.red.fill(0);
+    this.green.fill(0);
+    this.blue.fill(0);
+  }
+}
+
+/** One number a px of the key, which shows most of where things lie: 0..255. */
+function lightnessOf({ width, height, rgb }: KeyRaster): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let k = 0; k < out.length; k++) out[k] = (2 * rgb[3 * k]! + 5 * rgb[3 * k + 1]! + rgb[3 * k + 2]!) >> 3;
+  return out;
+}
+
+/** Share of the variance of a key's lightness that lies between regions, 0..1; px are read whole. */
+function explainLightness(
+  { x, y, region }: Samples,
+  { width, height }: KeyRaster,
+  lightness: Uint8Array,
+  { scaleX, scaleY, shiftX, shiftY }: KeyPlace,
+  sums: Sums,
+): number {
+  sums.clear();
+  const { count, red: sum } = sums;
   let squares = 0;
+  let all = 0;
   let n = 0;
-  const all = [0, 0, 0];
   for (let k = 0; k < x.length; k++) {
-    const fx = (x[k]! + 0.5) * place.scaleX + place.shiftX;
-    const fy = (y[k]! + 0.5) * place.scaleY + place.shiftY;
-    const kx = floor(smooth ? fx - 0.5 : fx);
-    const ky = floor(smooth ? fy - 0.5 : fy);
-    if (kx < 0 || ky < 0 || kx + 1 >= width || ky + 1 >= height) continue;
-    const at = (ky * width + kx) * 3;
+    const kx = floor((x[k]! + 0.5) * scaleX + shiftX);
+    const ky = floor((y[k]! + 0.5) * scaleY + shiftY);
+    if (kx < 0 || ky < 0 || kx >= width || ky >= height) continue;
+    const v = lightness[ky * width + kx]!;
     const r = region[k]!;
     count[r] = count[r]! + 1;
+    sum[r] = sum[r]! + v;
+    squares += v * v;
+    all += v;
     n++;
-    const [tx, ty] = smooth ? [fx - 0.5 - kx, fy - 0.5 - ky] : [0, 0];
-    for (let c = 0; c < 3; c++) {
-      let v = rgb[at + c]!;
-      if (smooth) {
-        const below = at + width * 3 + c;
-        v = (v * (1 - tx) + rgb[at + 3 + c]! * tx) * (1 - ty) + (rgb[below]! * (1 - tx) + rgb[below + 3]! * tx) * ty;
-      }
-      sum[r * 3 + c] = sum[r * 3 + c]! + v;
-      all[c] = all[c]! + v;
-      squares += v * v;
-    }
   }
-  if (n === 0) return 0;
   let between = 0;
   let used = 0;
-  for (let r = 0; r < regions; r++) {
+  for (let r = 0; r < count.length; r++) {
     if (count[r] === 0) continue;
     used++;
-    for (let c = 0; c < 3; c++) between += (sum[r * 3 + c]! * sum[r * 3 + c]!) / count[r]!;
+    between += (sum[r]! * sum[r]!) / count[r]!;
   }
-  const mean = (all[0]! * all[0]! + all[1]! * all[1]! + all[2]! * all[2]!) / n;
+  return shareOf(between, squares, n === 0 ? 0 : (all * all) / n, n, used);
+}
+
+/** Share of the variance of a key's colours that lies between regions, 0..1; read between px, so that parts of a px count. */
+function explain({ x, y, region }: Samples, key: KeyRaster, place: KeyPlace, sums: Sums): number {
+  const { width, height, rgb } = key;
+  const { scaleX, scaleY, shiftX, shiftY } = place;
+  sums.clear();
+  const { count, red, green, blue } = sums;
+  let squares = 0;
+  let n = 0;
+  let allRed = 0;
+  let allGreen = 0;
+  let allBlue = 0;
+  const next = width * 3;
+  for (let k = 0; k < x.length; k++) {
+    const fx = (x[k]! + 0.5) * scaleX + shiftX - 0.5;
+    const fy = (y[k]! + 0.5) * scaleY + shiftY - 0.5;
+    const kx = floor(fx);
+    const ky = floor(fy);
+    if (kx < 0 || ky < 0 || kx + 1 >= width || ky + 1 >= height) continue;
+    const at = (ky * width + kx) * 3;
+    const tx = fx - kx;
+    const ty = fy - ky;
+    const a = (1 - tx) * (1 - ty);
+    const b = tx * (1 - ty);
+    const c = (1 - tx) * ty;
+    const d = tx * ty;
+    const vr = a * rgb[at]! + b * rgb[at + 3]! + c * rgb[at + next]! + d * rgb[at + next + 3]!;
+    const vg = a * rgb[at + 1]! + b * rgb[at + 4]! + c * rgb[at + next + 1]! + d * rgb[at + next + 4]!;
+    const vb = a * rgb[at + 2]! + b * rgb[at + 5]! + c * rgb[at + next + 2]! + d * rgb[at + next + 5]!;
+    const r = region[k]!;
+    count[r] = count[r]! + 1;
+    red[r] = red[r]! + vr;
+    green[r] = green[r]! + vg;
+    blue[r] = blue[r]! + vb;
+    allRed += vr;
+    allGreen += vg;
+    allBlue += vb;
+    squares += vr * vr + vg * vg + vb * vb;
+    n++;
+  }
+  let between = 0;
+  let used = 0;
+  for (let r = 0; r < count.length; r++) {
+    if (count[r] === 0) continue;
+    used++;
+    between += (red[r]! * red[r]! + green[r]! * green[r]! + blue[r]! * blue[r]!) / count[r]!;
+  }
+  const mean = n === 0 ? 0 : (allRed * allRed + allGreen * allGreen + allBlue * allBlue) / n;
+  return shareOf(between, squares, mean, n, used);
+}
+
+/** Regions with few points explain them for nothing: that share is taken off. */
+function shareOf(between: number, squares: number, mean: number, n: number, used: number): number {
   const total = squares - mean;
-  if (total <= 0) return 0;
-  // Regions with few points explain them for nothing: that share is taken off.
+  if (n === 0 || abs(total) < 1e-9 || total < 0) return 0;
   const raw = (between - mean) / total;
   return max(0, 1 - ((1 - raw) * (n - 1)) / max(1, n - used));
 }

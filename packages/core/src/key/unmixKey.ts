@@ -39,7 +39,9 @@ export function unmixKey(survey: KeyedPage, key: KeyRaster, place: KeyPlace, sta
   let best = { blurPx: 0, error: Infinity };
   for (const blurPx of BLURS) {
     const { error } = solve(cover, key, kernelOf(blurPx), start, TRIAL_STEPS, 1);
-    if (error < best.error) best = { blurPx, error };
+    // The error falls towards the key's own blur and rises behind it.
+    if (error >= best.error) break;
+    best = { blurPx, error };
   }
   const kernel = kernelOf(best.blurPx);
   const { rgb } = solve(cover, key, kernel, start, STEPS, 3);
@@ -137,12 +139,13 @@ function solve(
     };
     const weighed = (from: Float64Array): Float64Array => {
       const moved = forth(from);
-      for (let p = 0; p < moved.length; p++) moved[p] = moved[p]! * trust[p]!;
+      multiply(moved, trust, moved);
       return moved;
     };
     const residual = new Float64Array(width * height);
     // What px say is weighed by how far they are to be trusted.
-    forth(x).forEach((v, p) => (residual[p] = (rgb[p * 3 + channel]! - v) * trust[p]!));
+    const first = forth(x);
+    for (let p = 0; p < residual.length; p++) residual[p] = (rgb[p * 3 + channel]! - first[p]!) * trust[p]!;
     let gradient = back(residual);
     const direction = gradient.slice();
     let norm = dot(gradient, gradient);
@@ -151,8 +154,8 @@ function solve(
       const along = dot(moved, moved);
       if (along === 0) break;
       const step = norm / along;
-      for (let r = 0; r < count; r++) x[r] = x[r]! + step * direction[r]!;
-      for (let p = 0; p < residual.length; p++) residual[p] = residual[p]! - step * moved[p]!;
+      add(x, step, direction);
+      add(residual, -step, moved);
       gradient = back(residual);
       const next = dot(gradient, gradient);
       for (let r = 0; r < count; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
@@ -165,12 +168,10 @@ function solve(
 
   /** The other way round: from px to regions. The blur is its own transpose but for the rim. */
   function back(from: Float64Array): Float64Array {
-    const copy = from.map((v, p) => v * trust[p]!);
-    blur(copy, scratch, width, height, kernel);
+    multiply(from, trust, image);
+    blur(image, scratch, width, height, kernel);
     const out = new Float64Array(count);
-    const { row, region, share } = cover;
-    for (let p = 0; p < copy.length; p++)
-      for (let k = row[p]!; k < row[p + 1]!; k++) out[region[k]!] = out[region[k]!]! + share[k]! * copy[p]!;
+    gather(cover, image, out);
     return out;
   }
 }
@@ -192,26 +193,64 @@ export function blur(
   kernel: Float64Array,
 ): void {
   if (kernel.length === 1) return;
+  for (let y = 0; y < height; y++) blurRow(image, scratch, y * width, width, kernel);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let sum = image[y * width + x]! * kernel[0]!;
-      for (let k = 1; k < kernel.length; k++) {
-        const [left, right] = [x < k ? 0 : x - k, x + k < width ? x + k : width - 1];
-        sum += kernel[k]! * (image[y * width + left]! + image[y * width + right]!);
-      }
-      scratch[y * width + x] = sum;
+    // Row by row, so that memory is read in its order.
+    scaleRow(scratch, y * width, kernel[0]!, image, y * width, width);
+    for (let k = 1; k < kernel.length; k++) {
+      const up = (y < k ? 0 : y - k) * width;
+      const down = (y + k < height ? y + k : height - 1) * width;
+      addRows(scratch, up, down, kernel[k]!, image, y * width, width);
     }
   }
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let sum = scratch[y * width + x]! * kernel[0]!;
-      for (let k = 1; k < kernel.length; k++) {
-        const [up, down] = [y < k ? 0 : y - k, y + k < height ? y + k : height - 1];
-        sum += kernel[k]! * (scratch[up * width + x]! + scratch[down * width + x]!);
+}
+
+function blurRow(image: Float64Array, out: Float64Array, row: number, width: number, kernel: Float64Array): void {
+  const half = kernel.length - 1;
+  const last = row + width - 1;
+  for (let at = row; at <= last; at++) {
+    let sum = image[at]! * kernel[0]!;
+    if (at - half >= row && at + half <= last) {
+      for (let k = 1; k <= half; k++) sum += kernel[k]! * (image[at - k]! + image[at + k]!);
+    } else {
+      for (let k = 1; k <= half; k++) {
+        sum += kernel[k]! * (image[at - k < row ? row : at - k]! + image[at + k > last ? last : at + k]!);
       }
-      image[y * width + x] = sum;
     }
+    out[at] = sum;
   }
+}
+
+function scaleRow(from: Float64Array, at: number, by: number, out: Float64Array, to: number, width: number): void {
+  for (let x = 0; x < width; x++) out[to + x] = from[at + x]! * by;
+}
+
+function addRows(
+  from: Float64Array,
+  up: number,
+  down: number,
+  by: number,
+  out: Float64Array,
+  to: number,
+  width: number,
+): void {
+  for (let x = 0; x < width; x++) out[to + x] = out[to + x]! + by * (from[up + x]! + from[down + x]!);
+}
+
+/** Adds up what px of the key say for each region. */
+function gather({ row, region, share }: Cover, image: Float64Array, out: Float64Array): void {
+  for (let p = 0; p < image.length; p++) {
+    const value = image[p]!;
+    for (let k = row[p]!; k < row[p + 1]!; k++) out[region[k]!] = out[region[k]!]! + share[k]! * value;
+  }
+}
+
+function multiply(a: Float64Array, b: Float64Array, out: Float64Array): void {
+  for (let k = 0; k < out.length; k++) out[k] = a[k]! * b[k]!;
+}
+
+function add(to: Float64Array, factor: number, from: Float64Array): void {
+  for (let k = 0; k < to.length; k++) to[k] = to[k]! + factor * from[k]!;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {
