@@ -1,65 +1,19 @@
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { onScreen, openCount, partsGiven, whenReady, whenSaved } from './testing/bench.ts';
-import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
-import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
+import { TEAPOT_REGIONS } from './testing/ownInking.ts';
+import { runServer, type RunningServer } from './testing/runServer.ts';
+import { drag, openTeapot, partAt, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
 
 let server: RunningServer;
-let jobId: string;
-let pageId: string;
-
-const COLOURS = { glaze: '#4a7ab5', knob: '#d9a441', table: '#7c4f2e', wall: '#cfe0c8' } as const;
-type Part = keyof typeof COLOURS;
 
 test.beforeAll(async () => {
   server = await runServer();
 });
 test.afterAll(() => server.clear());
 test.beforeEach(async ({ page }) => {
-  jobId = (await ask<{ id: string }>(server, 'POST', '/api/jobs', { name: 'Teapot' })).id;
-  const cast = await ask<{ revision: number; records: [string, unknown][] }>(server, 'GET', `/api/jobs/${jobId}/cast`);
-  const keys = cast.records.map(([key]) => key);
-  const scene = keys.find((key) => key.startsWith('scene/'))!.slice(6);
-  await ask(server, 'POST', `/api/jobs/${jobId}/cast/edits`, {
-    baseRevision: cast.revision,
-    label: 'Cast the teapot',
-    edits: [
-      ...keys.filter((key) => /^(?:part|colour|group)/.test(key)).map((key) => ({ key, value: null })),
-      { key: 'group/pot', value: { name: 'Teapot', order: 1 } },
-      ...(Object.keys(COLOURS) as Part[]).flatMap((part, k) => [
-        { key: `part/${part}`, value: { groupId: 'pot', name: part, order: k, slot: String(k + 1), empty: false } },
-        { key: `colour/${scene}/${part}`, value: COLOURS[part] },
-      ]),
-    ],
-  });
-  pageId = (await uploadPage(server, jobId, 'teapot.png', await inkTeapot())).id;
-  await page.goto(`${server.address}/jobs/${jobId}/pages/${pageId}/flats`);
-  await whenReady(page);
+  await openTeapot(page, server);
 });
-
-async function drag(page: Page, points: readonly (readonly [number, number])[], button: 'left' | 'right' = 'left') {
-  const [first, ...rest] = points;
-  const from = await onScreen(page, ...first!);
-  await page.mouse.move(from.x, from.y);
-  await page.mouse.down({ button });
-  for (const point of rest) {
-    const to = await onScreen(page, ...point);
-    await page.mouse.move(to.x, to.y, { steps: 8 });
-  }
-  await page.mouse.up({ button });
-}
-
-const partAt = (page: Page, x: number, y: number): Promise<string | null> =>
-  page.evaluate(
-    ([px, py]) => {
-      const bench = window.jumbleBench as unknown as {
-        regionAt: (x: number, y: number) => number | null;
-        state: { resolved: { partOfRegion: (string | null)[] } };
-      };
-      return bench.state.resolved.partOfRegion[bench.regionAt(px!, py!)!] ?? null;
-    },
-    [x, y] as const,
-  );
 
 async function expectTeapot(page: Page): Promise<void> {
   for (const { name, x, y, part } of TEAPOT_REGIONS) expect([name, await partAt(page, x, y)]).toEqual([name, part]);
@@ -100,7 +54,7 @@ test('a loop takes what it encloses, another takes it away, and both hold throug
 
 test('marks, loose as they are, flat the whole page; recoloured and spread again they follow', async ({ page }) => {
   await page.keyboard.press('Shift+3');
-  const marks: Record<Part, [number, number][][]> = {
+  const marks: Record<TeapotPart, [number, number][][]> = {
     glaze: [
       [[340, 340], [430, 470], [540, 350]], // prettier-ignore
       [[370, 270], [480, 262]], // prettier-ignore
@@ -119,7 +73,7 @@ test('marks, loose as they are, flat the whole page; recoloured and spread again
     ],
   };
   for (const [part, lines] of Object.entries(marks)) {
-    await page.keyboard.press(String(Object.keys(COLOURS).indexOf(part) + 1));
+    await page.keyboard.press(String(Object.keys(TEAPOT_COLOURS).indexOf(part) + 1));
     for (const line of lines) await drag(page, line);
   }
   await expect(page.getByText('not spread yet')).toBeVisible();
@@ -207,7 +161,7 @@ async function paintKey(page: Page): Promise<Buffer> {
       });
       return { width: survey.width, height: survey.height, words: list };
     },
-    [TEAPOT_REGIONS, COLOURS] as const,
+    [TEAPOT_REGIONS, TEAPOT_COLOURS] as const,
   );
   const rgb = Buffer.alloc(width * height * 3);
   words.forEach((word, k) => rgb.set([word >> 16, (word >> 8) & 255, word & 255], k * 3));

@@ -19,7 +19,7 @@ export function ExampleControls(): ReactNode {
         <Typography variant="caption" color="text.secondary">
           Without a key: regions of this page are compared with those that have a part already.
         </Typography>
-        <Button variant="outlined" onClick={() => void bench.examples.propose('pages')}>
+        <Button key="propose" variant="outlined" onClick={() => void bench.examples.propose('pages')}>
           Propose from done pages
         </Button>
         <Button
@@ -61,7 +61,8 @@ export function ExampleControls(): ReactNode {
           </Button>
         </>
       )}
-      <Button onClick={() => bench.examples.drop()} sx={{ justifySelf: 'start' }}>
+      {/* A button of its own: Enter must not press what stands in its place afterwards. */}
+      <Button key="away" onClick={() => bench.examples.drop()} sx={{ justifySelf: 'start' }}>
         Put away
       </Button>
     </Box>

@@ -1,0 +1,65 @@
+import type { Page } from '@playwright/test';
+import { onScreen, whenReady } from './bench.ts';
+import { inkTeapot } from './ownInking.ts';
+import { ask, uploadPage, type RunningServer } from './runServer.ts';
+
+export const TEAPOT_COLOURS = { glaze: '#4a7ab5', knob: '#d9a441', table: '#7c4f2e', wall: '#cfe0c8' } as const;
+export type TeapotPart = keyof typeof TEAPOT_COLOURS;
+
+export interface TeapotJob {
+  readonly jobId: string;
+  readonly pageId: string;
+  readonly scene: string;
+}
+
+/** A job with the teapot and a cast of its own, open on the Flats stage. */
+export async function openTeapot(page: Page, server: RunningServer): Promise<TeapotJob> {
+  const jobId = (await ask<{ id: string }>(server, 'POST', '/api/jobs', { name: 'Teapot' })).id;
+  const cast = await ask<{ revision: number; records: [string, unknown][] }>(server, 'GET', `/api/jobs/${jobId}/cast`);
+  const keys = cast.records.map(([key]) => key);
+  const scene = keys.find((key) => key.startsWith('scene/'))!.slice(6);
+  await ask(server, 'POST', `/api/jobs/${jobId}/cast/edits`, {
+    baseRevision: cast.revision,
+    label: 'Cast the teapot',
+    edits: [
+      ...keys.filter((key) => /^(?:part|colour|group)/.test(key)).map((key) => ({ key, value: null })),
+      { key: 'group/pot', value: { name: 'Teapot', order: 1 } },
+      ...(Object.keys(TEAPOT_COLOURS) as TeapotPart[]).flatMap((part, k) => [
+        { key: `part/${part}`, value: { groupId: 'pot', name: part, order: k, slot: String(k + 1), empty: false } },
+        { key: `colour/${scene}/${part}`, value: TEAPOT_COLOURS[part] },
+      ]),
+    ],
+  });
+  const pageId = (await uploadPage(server, jobId, 'teapot.png', await inkTeapot())).id;
+  await page.goto(`${server.address}/jobs/${jobId}/pages/${pageId}/flats`);
+  await whenReady(page);
+  return { jobId, pageId, scene };
+}
+
+export async function drag(
+  page: Page,
+  points: readonly (readonly [number, number])[],
+  button: 'left' | 'right' = 'left',
+): Promise<void> {
+  const [first, ...rest] = points;
+  const from = await onScreen(page, ...first!);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down({ button });
+  for (const point of rest) {
+    const to = await onScreen(page, ...point);
+    await page.mouse.move(to.x, to.y, { steps: 8 });
+  }
+  await page.mouse.up({ button });
+}
+
+export const partAt = (page: Page, x: number, y: number): Promise<string | null> =>
+  page.evaluate(
+    ([px, py]) => {
+      const bench = window.jumbleBench as unknown as {
+        regionAt: (x: number, y: number) => number | null;
+        state: { resolved: { partOfRegion: (string | null)[] } };
+      };
+      return bench.state.resolved.partOfRegion[bench.regionAt(px!, py!)!] ?? null;
+    },
+    [x, y] as const,
+  );
