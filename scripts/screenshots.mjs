@@ -128,6 +128,32 @@ try {
       .setInputFiles({ name: 'page 2, key.png', mimeType: 'image/png', buffer: await keyPng(2) });
     await page.getByText(/The page explains/).waitFor();
   });
+  await shoot('pen', async () => {
+    await open(2, 'flats');
+    await page.keyboard.press('Shift+5');
+    await pointAt(1150, 1850);
+    for (let k = 0; k < 6; k++) {
+      await page.mouse.wheel(0, -240);
+      await page.waitForTimeout(60);
+    }
+    await page.keyboard.press('2');
+    await loop([
+      [1040, 1760],
+      [1160, 1740],
+      [1240, 1800],
+      [1100, 1860],
+    ]);
+    await page.mouse.up();
+    await page.keyboard.press('/');
+    await page.keyboard.press('<');
+    await page.keyboard.press('3');
+    await loop([
+      [900, 1930],
+      [1100, 1960],
+      [1380, 1940],
+    ]);
+    await page.mouse.up();
+  });
   await shoot('flats', async () => {
     await open(1, 'flats');
     await page.keyboard.press('.');
@@ -197,6 +223,31 @@ try {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();
     await page.getByRole('link', { name: /\.ora$/ }).waitFor({ timeout: 60_000 });
+  });
+  await shoot('reference', async () => {
+    await open(1, 'flats');
+    const sketch = { name: 'Sketch in lamplight.png', mimeType: 'image/png', buffer: await keyPng(1) };
+    await page.getByLabel('Reference picture files').setInputFiles(sketch);
+    await page.keyboard.press('2');
+    await page.getByRole('button', { name: 'Sketch in lamplight' }).click();
+    await page.waitForTimeout(600);
+    await page.getByRole('img', { name: 'Sketch in lamplight' }).click();
+  });
+  await shoot('examples', async () => {
+    await open(1, 'flats');
+    await page.keyboard.press('Shift+4');
+    await page
+      .getByLabel('Colour key')
+      .setInputFiles({ name: 'page 1, key.png', mimeType: 'image/png', buffer: await keyPng(1) });
+    await page.getByText(/The page explains/).waitFor();
+    await page.keyboard.press('/');
+    const examples = async () =>
+      (await (await fetch(`${address}/api/pages/${job.pages[1].id}/examples`)).json()).length;
+    while ((await examples()) === 0) await page.waitForTimeout(500);
+    await open(2, 'flats');
+    await page.keyboard.press('Shift+4');
+    await page.getByRole('button', { name: 'Propose from done pages' }).click();
+    await page.getByText(/proposals from/).waitFor();
   });
 } finally {
   await browser.close();

@@ -546,15 +546,21 @@ export class Bench {
   async stepBack(direction: 'undo' | 'redo'): Promise<void> {
     if (this.steppingBack || this.closed) return;
     this.steppingBack = true;
+    let queue: SyncQueue | null = null;
     try {
       await this.settled();
-      if (readHistory(this.state.history)[direction].length === 0) return;
+      const seq = readHistory(this.state.history)[direction].at(-1);
+      if (seq === undefined) return;
+      const scope = this.state.history.find((one) => one.seq === seq)?.scope;
+      queue = scope === 'page' ? this.pageSync : this.castSync;
+      queue?.foresee(direction, seq);
       const { step } = await request<AppendedView>('POST', `/api/pages/${this.pageId}/history`, { direction });
       this.set({ history: [...this.state.history, step] });
       (step.scope === 'page' ? this.pageSync : this.castSync)?.accept(step);
     } catch (error) {
       this.onProblem(error as Error);
     } finally {
+      queue?.dropForeseen();
       this.steppingBack = false;
     }
   }

@@ -148,3 +148,59 @@ describe('two tabs', () => {
     expect(clash).toBeNull();
   });
 });
+
+describe('undo', () => {
+  test('shows before the server has done it, and once only', async () => {
+    queue.push(step('one', set('a', '1')));
+    queue.push(step('two', set('a', '2'), set('b', '1')));
+    await queue.settled();
+    const { seq } = server.steps.at(-1)!;
+    let shows = 0;
+    const before = shown;
+    queue.foresee('undo', seq);
+    expect([...shown]).toEqual([['a', '1']]);
+    expect(shown).not.toBe(before);
+    const foreseen = shown;
+    queue.accept({
+      ...server.steps.at(-1)!,
+      kind: 'undo',
+      of: seq,
+      seq: 99,
+      revision: 3,
+      edits: [set('b', null), set('a', '1')],
+    });
+    if (shown !== foreseen) shows++;
+    expect(shows).toBe(0);
+    // And done again.
+    queue.foresee('redo', seq);
+    expect([...shown]).toEqual([['a', '2'], ['b', '1']]); // prettier-ignore
+  });
+
+  test('that fails shows the page as it is again; what nobody knows is waited for', async () => {
+    queue.push(step('one', set('a', '1')));
+    await queue.settled();
+    queue.foresee('undo', server.steps[0]!.seq);
+    expect([...shown]).toEqual([]);
+    queue.dropForeseen();
+    expect([...shown]).toEqual([['a', '1']]);
+    queue.foresee('undo', 12345);
+    expect([...shown]).toEqual([['a', '1']]);
+  });
+
+  test('keeps what is done meanwhile on top', async () => {
+    queue.push(step('one', set('a', '1')));
+    await queue.settled();
+    const [first] = server.steps;
+    queue.foresee('undo', first!.seq);
+    queue.push(step('two', set('b', '2')));
+    expect([...shown]).toEqual([['b', '2']]);
+    await jest.advanceTimersByTimeAsync(50);
+    // It waits; the server made something else of the undo.
+    expect(server.steps).toHaveLength(1);
+    queue.accept({ ...server.append([set('a', '0')], 'one'), kind: 'undo', of: first!.seq });
+    await queue.settled();
+    expect(server.steps.map((one) => one.label)).toEqual(['one', 'one', 'two']);
+    expect(shown.get('a')).toBe('0');
+    expect(shown.get('b')).toBe('2');
+  });
+});

@@ -26,6 +26,8 @@ export interface SyncEvents {
 }
 
 const RETRY_MS = 2000;
+/** Steps whose edits are kept, so that undoing them shows before the server has answered. */
+const MOST_KNOWN = 100;
 
 /**
  * Keeps one document in step with the server. Gestures show at once and are sent one after the
@@ -37,6 +39,11 @@ export class SyncQueue {
   private base: Records = new Map();
   private revision = 0;
   private pending: PendingStep[] = [];
+  /** What undo or redo will come to, shown while the server does it. */
+  private foreseen: readonly RecordEdit[] | null = null;
+  private held = false;
+  /** Edits of steps that were seen, with what takes them back, by their number in the log. */
+  private readonly known = new Map<number, Record<'undo' | 'redo', readonly RecordEdit[]>>();
   private sending = false;
   private clash: Clash | null = null;
   private closed = false;
@@ -64,12 +71,33 @@ export class SyncQueue {
     void this.send();
   }
 
+  /**
+   * Shows what undoing or redoing a step will come to, where that is known. Gestures wait until the server
+   * has done it ({@link accept}) or not ({@link dropForeseen}): they come after it.
+   */
+  foresee(direction: 'undo' | 'redo', seq: number): void {
+    this.held = true;
+    this.foreseen = this.known.get(seq)?.[direction] ?? null;
+    if (this.foreseen !== null) this.show();
+  }
+
+  /** What was foreseen does not come, or is there already. */
+  dropForeseen(): void {
+    const shows = this.foreseen !== null;
+    this.foreseen = null;
+    this.held = false;
+    if (shows) this.show();
+    void this.send();
+  }
+
   /** A step that the server made itself (undo, redo). */
   accept(step: StepView): void {
-    if (step.revision !== this.revision + 1) return;
-    this.base = applyEdits(this.base, step.edits).records;
-    this.revision = step.revision;
-    this.show();
+    const isShown = this.foreseen !== null && JSON.stringify(this.foreseen) === JSON.stringify(step.edits);
+    if (step.revision !== this.revision + 1) return this.dropForeseen();
+    this.foreseen = null;
+    this.take(step);
+    if (!isShown) this.show();
+    this.dropForeseen();
   }
 
   /** Resolves once everything is acknowledged. */
@@ -97,17 +125,27 @@ export class SyncQueue {
     this.closed = true;
   }
 
+  /** Puts a step of the server's on the base. */
+  private take(step: StepView): void {
+    const { records, inverse } = applyEdits(this.base, step.edits);
+    this.base = records;
+    this.revision = step.revision;
+    if (step.kind !== 'do') return;
+    this.known.set(step.seq, { undo: inverse, redo: step.edits });
+    if (this.known.size > MOST_KNOWN) this.known.delete(this.known.keys().next().value!);
+  }
+
   private show(): void {
-    let records = this.base;
+    let records = this.foreseen === null ? this.base : applyEdits(this.base, this.foreseen).records;
     for (const step of this.pending) records = applyEdits(records, step.edits).records;
     this.events.onRecords(this.scope, records);
   }
 
   private async send(): Promise<void> {
-    if (this.sending || this.clash !== null) return;
+    if (this.sending || this.held || this.clash !== null) return;
     this.sending = true;
     try {
-      while (this.pending.length > 0 && this.clash === null && !this.closed) {
+      while (this.pending.length > 0 && this.clash === null && !this.held && !this.closed) {
         this.events.onState('saving', this.pending.length);
         await this.sendFirst(this.pending[0]!);
       }
@@ -141,16 +179,15 @@ export class SyncQueue {
 
   private acknowledge(step: StepView): void {
     this.pending.shift();
-    this.base = applyEdits(this.base, step.edits).records;
-    this.revision = step.revision;
+    this.take(step);
     this.events.onStep(step);
   }
 
   private rebase(step: PendingStep, missed: readonly StepView[]): void {
     const mine = JSON.stringify(step.edits);
+    this.foreseen = null;
     for (const theirs of missed) {
-      this.base = applyEdits(this.base, theirs.edits).records;
-      this.revision = theirs.revision;
+      this.take(theirs);
       this.events.onStep(theirs);
       // Our own step, stored although its answer was lost on the way.
       if (this.pending[0] === step && theirs.label === step.label && JSON.stringify(theirs.edits) === mine)
