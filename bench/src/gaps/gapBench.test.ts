@@ -5,6 +5,7 @@ import { quantile } from '../printTable.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { partsIn } from './partsIn.ts';
 import { scoreDivision } from './scoreDivision.ts';
+import { distances, trappedBall } from './trappedBall.ts';
 
 /** Two rooms side by side; the wall between them has an opening or not. */
 function rooms(open: boolean): GreyRaster {
@@ -82,4 +83,28 @@ test('quantiles are those of the sorted samples', () => {
   expect([quantile(samples, 0.5), quantile(samples, 0.95), quantile(samples, 0.1), quantile([4], 0.95)]).toEqual([
     5, 10, 1, 4,
   ]);
+});
+
+describe('the trapped ball', () => {
+  test('closes what it does not pass through, and gives every pixel of the paper to a region', () => {
+    const found = trappedBall(surveyPage(rooms(true), NO_GAPS_PREP));
+    expect(found.field[60 * 200 + 50]).not.toBe(found.field[60 * 200 + 150]);
+    expect(scoreDivision(found, surveyPage(rooms(false), NO_GAPS_PREP)).accuracy).toBeGreaterThan(0.99);
+    const paper = surveyPage(rooms(true), NO_GAPS_PREP).field;
+    found.field.forEach((label, at) => expect(label >= 0).toBe(paper[at]! >= 0));
+  });
+
+  test('measures distances as looking at every pixel does', () => {
+    const [width, height] = [23, 17];
+    const set = Uint8Array.from({ length: width * height }, (_, k) => ((k * 7919) % 31 === 0 ? 1 : 0));
+    const { squared, nearest } = distances(set, width, height);
+    const far = (a: number, b: number): number =>
+      ((a % width) - (b % width)) ** 2 + (Math.floor(a / width) - Math.floor(b / width)) ** 2;
+    for (let at = 0; at < set.length; at++) {
+      let least = Infinity;
+      set.forEach((one, other) => one === 1 && (least = Math.min(least, far(at, other))));
+      expect(squared[at]).toBe(least);
+      expect(far(at, nearest[at]!)).toBe(least);
+    }
+  });
 });

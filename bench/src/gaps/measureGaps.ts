@@ -4,11 +4,14 @@ import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
 import { divideAsGiven } from './givenMethod.ts';
 import { measureTexture } from './measureTexture.ts';
+import { trappedBall } from './trappedBall.ts';
 import { partsIn } from './partsIn.ts';
 
 /** Seeds nothing was fitted on. */
 const FIRST_SEED = 101;
 const SEEDS = 8;
+/** The trapped ball is slow: it is tried on some of them. */
+const BALL_SEEDS = 2;
 const TARGETS = new Map([
   [0.5, 0.98],
   [1, 0.97],
@@ -28,13 +31,16 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
     const found: DivisionScore[] = [];
     const plain: DivisionScore[] = [];
     const given: DivisionScore[] = [];
+    const balls: DivisionScore[] = [];
     for (const style of STYLES) {
       for (let seed = FIRST_SEED; seed < FIRST_SEED + SEEDS; seed++) {
         const drawing = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6 });
         const shut = surveyPage(drawing.shut, NO_GAPS_PREP);
         const survey = surveyPage(drawing.ink, DEFAULT_PREP);
         found.push(scoreDivision(survey, shut));
-        plain.push(scoreDivision(surveyPage(drawing.ink, NO_GAPS_PREP), shut));
+        const undivided = surveyPage(drawing.ink, NO_GAPS_PREP);
+        plain.push(scoreDivision(undivided, shut));
+        if (seed < FIRST_SEED + BALL_SEEDS) balls.push(scoreDivision(trappedBall(undivided), shut));
         given.push(scoreDivision(divideAsGiven(survey), shut));
         for (const closure of survey.closures) {
           const band = bands[Math.min(9, Math.floor(closure.confidence * 10))]!;
@@ -54,7 +60,7 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
       value: mean(found, (score) => score.recovered),
       unit: '',
       ...(least === undefined ? {} : { target: { least } }),
-      note: `constants as given ${mean(given, (score) => score.recovered).toFixed(3)}, plain labelling ${mean(plain, (score) => score.recovered).toFixed(3)}`,
+      note: `constants as given ${mean(given, (score) => score.recovered).toFixed(3)}, plain labelling ${mean(plain, (score) => score.recovered).toFixed(3)}, trapped ball ${mean(balls, (score) => score.recovered).toFixed(3)}`,
     });
     rows.push({
       what: `${name}: spurious regions a drawing`,
@@ -67,7 +73,7 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
       what: `${name}: accuracy`,
       value: mean(found, (score) => score.accuracy),
       unit: '',
-      note: `as given ${mean(given, (score) => score.accuracy).toFixed(3)}, plain ${mean(plain, (score) => score.accuracy).toFixed(3)}; clicks ${mean(found, (score) => score.clicks).toFixed(2)}, as given ${mean(given, (score) => score.clicks).toFixed(2)}`,
+      note: `as given ${mean(given, (score) => score.accuracy).toFixed(3)}, plain ${mean(plain, (score) => score.accuracy).toFixed(3)}, trapped ball ${mean(balls, (score) => score.accuracy).toFixed(3)}; clicks ${mean(found, (score) => score.clicks).toFixed(2)}, as given ${mean(given, (score) => score.clicks).toFixed(2)}, trapped ball ${mean(balls, (score) => score.clicks).toFixed(2)}`,
     });
   }
   rows.push({
