@@ -160,6 +160,7 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
   await page.getByRole('button', { name: 'Kettle' }).click();
   await page.getByRole('img', { name: 'Kettle' }).click();
   await page.getByRole('button', { name: /Give it to knob/ }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
   await whenSaved(page);
 
   // The knob is a marking on the glaze: what the glaze does it does.
@@ -172,9 +173,11 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
   await page.getByLabel('Is a marking on').click();
   await page.getByRole('option', { name: 'Teapot: glaze' }).click();
   await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
   await change('glaze');
   await page.getByLabel(/^Colour \(/).fill('#7ab54a');
   await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
   await whenSaved(page);
   const { records } = await ask<{ records: [string, unknown][] }>(server, 'GET', `/api/jobs/${job.jobId}/cast`);
   const colour = records.find(([key]) => key === `colour/${job.scene}/knob`)![1];
@@ -185,6 +188,7 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
   await page.getByRole('textbox', { name: 'Name' }).fill('Kitchen light');
   await page.getByRole('button', { name: 'Rename' }).click();
   await expect(page.getByRole('button', { name: 'Kitchen light ▾' })).toBeVisible();
+  await expect(page.getByRole('dialog')).toBeHidden();
 
   for (const { x, y, part } of TEAPOT_REGIONS) {
     await page.keyboard.press(String(['glaze', 'knob', 'table', 'wall'].indexOf(part) + 1));
