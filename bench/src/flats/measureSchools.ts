@@ -21,8 +21,8 @@ interface Effort {
 
 /**
  * A scripted flatter works each demo page with each school in the real interface, to a worklist of zero:
- * every click, drag, choice of a part and deciding key counts as one action. What a school got wrong is
- * put right region by region.
+ * every click, drag, choice of a part and deciding key counts as one action. What marks and key got wrong is
+ * put right by sweeps, as a flatter does; who works region by region clicks each of them.
  */
 export function measureSchools(): Promise<Row[]> {
   return withJumble(async ({ address, open }) => {
@@ -92,6 +92,10 @@ interface Look {
 /** Every so-manyth pixel votes for what a region was meant to be. */
 const VOTE_STEP = 3;
 
+/** A sweep stays where it began, so that the page need not be moved; in px of the page at true size. */
+const SWEEP_X = 340;
+const SWEEP_Y = 310;
+
 class Flatter {
   private actions = 0;
   private partId = '';
@@ -104,6 +108,7 @@ class Flatter {
   async work(school: School, number: number): Promise<Effort> {
     if (school === 'marks') await this.mark(number);
     if (school === 'key') await this.layKey(number);
+    if (school !== 'region by region') await this.sweepRight();
     await this.putRight();
     const { right, open } = await this.result();
     return { actions: this.actions, right, open };
@@ -159,6 +164,67 @@ class Flatter {
     }
     if ((await this.look()).regions.some((one) => one.look)) await this.press('Shift+Enter');
     await this.page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
+  }
+
+  /**
+   * Sweeps: from a region that has another part than intended to the next one near by, as long as the way
+   * between crosses nothing that is meant to be something else.
+   */
+  private async sweepRight(): Promise<void> {
+    const look = await this.look();
+    const meant = this.meantParts(look);
+    const { width } = look;
+    const placeOf = (region: number): [number, number] => {
+      const { at } = look.regions[region]!;
+      return [at % width, Math.floor(at / width)];
+    };
+    for (const part of DEMO_PARTS) {
+      const left = new Set(
+        look.regions.flatMap((one, region) => (meant[region] === part.id && one.part !== part.id ? [region] : [])),
+      );
+      while (left.size > 0) {
+        const [first] = left;
+        left.delete(first!);
+        const start = placeOf(first!);
+        const way = [start];
+        for (;;) {
+          const here = way.at(-1)!;
+          let next: number | null = null;
+          let nearest = Infinity;
+          for (const region of left) {
+            const [x, y] = placeOf(region);
+            const far = Math.hypot(x - here[0], y - here[1]);
+            if (far >= nearest || Math.abs(x - start[0]) > SWEEP_X || Math.abs(y - start[1]) > SWEEP_Y) continue;
+            if (!this.isClear(look, meant, here, [x, y], part.id)) continue;
+            [next, nearest] = [region, far];
+          }
+          if (next === null) break;
+          left.delete(next);
+          way.push(placeOf(next));
+        }
+        // Single regions are clicked later.
+        if (way.length === 1) continue;
+        await this.choose(part.id);
+        await this.onScreen(start[0], start[1], true);
+        await this.drag(way);
+      }
+    }
+  }
+
+  private isClear(
+    { width, regionOfSample }: Look,
+    meant: readonly (string | null)[],
+    [ax, ay]: readonly [number, number],
+    [bx, by]: readonly [number, number],
+    part: string,
+  ): boolean {
+    const steps = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
+    for (let k = 0; k <= steps; k++) {
+      const at = Math.round(ay + ((by - ay) * k) / steps) * width + Math.round(ax + ((bx - ax) * k) / steps);
+      const region = regionOfSample[Math.floor(at / VOTE_STEP)] ?? -1;
+      if (region >= 0 && meant[region] !== part) return false;
+    }
+    return true;
   }
 
   private meantParts({ regionOfSample, regions }: Look): (string | null)[] {
