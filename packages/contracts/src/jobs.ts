@@ -121,6 +121,8 @@ export interface PageView {
   /** Raster of the file before the last revision, while its changes are not settled. */
   readonly previousGreyHash: string | null;
   readonly inks: readonly InkFileView[];
+  /** Size of the file where the page is worked on at half of it; null where it is not. */
+  readonly full: { readonly width: number; readonly height: number } | null;
   readonly regionCount: number;
   readonly filledCount: number;
   readonly revision: number;

@@ -20,6 +20,8 @@ export * from './page/PageDocument.ts';
 export * from './page/records.ts';
 export * from './raster/greyFromRgba.ts';
 export * from './raster/GreyRaster.ts';
+export * from './raster/halveGrey.ts';
+export * from './trap/doubleParts.ts';
 export * from './regions/findTouching.ts';
 export * from './regions/paintCells.ts';
 export * from './survey/labelRaster.ts';

@@ -49,6 +49,10 @@ export class PageEntity {
   @Column('integer', { name: 'filled_count' }) filledCount: number;
   @Column('text', { name: 'thumbnail_hash', nullable: true }) thumbnailHash: string | null;
   @Column('text', { name: 'previous_grey_hash', nullable: true }) previousGreyHash: string | null;
+  /** Where the page is worked on at half size: the raster of the file itself, and its size. */
+  @Column('text', { name: 'full_grey_hash', nullable: true }) fullGreyHash: string | null;
+  @Column('integer', { name: 'full_width', nullable: true }) fullWidth: number | null;
+  @Column('integer', { name: 'full_height', nullable: true }) fullHeight: number | null;
   @OneToMany(() => PageInkEntity, (ink) => ink.page, { eager: true }) inks: Relation<PageInkEntity>[];
 }
 
@@ -65,6 +69,7 @@ export class PageInkEntity {
   @Column('text') format: string;
   @Column('text') mode: string;
   @Column('text', { name: 'grey_hash' }) greyHash: string;
+  @Column('text', { name: 'full_grey_hash', nullable: true }) fullGreyHash: string | null;
   @Column('text', { name: 'created_at' }) createdAt: string;
 }
 

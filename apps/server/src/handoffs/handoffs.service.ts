@@ -100,7 +100,8 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
             ...pageInput(page, document.records, cast.records, this.files),
             split: body.split,
             container: body.container,
-            dpi: page.dpi,
+            // What is handed off has the file's own size.
+            dpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
             scratch: palette === 'scratch',
             target,
             progress: port2,

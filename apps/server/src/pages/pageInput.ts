@@ -27,8 +27,13 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     drawn: document.drawn,
     others: inksOf(page).map((ink) => ({
       greyPath: files.pathOf('grey', ink.greyHash),
+      fullGreyPath: ink.fullGreyHash === null ? null : files.pathOf('grey', ink.fullGreyHash),
       bounds: document.inks.get(ink.id)?.bounds ?? true,
     })),
+    full:
+      page.fullGreyHash === null
+        ? null
+        : { greyPath: files.pathOf('grey', page.fullGreyHash), width: page.fullWidth!, height: page.fullHeight! },
     ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
     solids: ownSolids(document),
     panels: document.panels,

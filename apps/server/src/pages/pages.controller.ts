@@ -64,6 +64,12 @@ export class PagesController {
     return this.pages.replace(id, arrivedFile(file));
   }
 
+  /** Works on a large page at half its size. */
+  @Post('pages/:id/half')
+  halve(@Param('id') id: string): Promise<PageView> {
+    return this.pages.halve(id);
+  }
+
   /** Adds a further ink file to a page. */
   @Post('pages/:id/inks')
   @UseInterceptors(PageFileInterceptor)

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { PageView, UpdatePageDto } from '@jumble/contracts';
+import { LARGE_PAGE_PX } from '@jumble/core';
 import { PageFileError } from '@jumble/raster-io';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
@@ -62,16 +63,83 @@ export class PagesService {
         filledCount: 0,
         thumbnailHash: null,
         previousGreyHash: null,
+        fullGreyHash: null,
+        fullWidth: null,
+        fullHeight: null,
       });
     });
     await this.drawQueue.draw(id);
     return pageView(await this.find(id));
   }
 
+  /**
+   * Works on a large page at half its size from now on; what is handed off has the whole.
+   *
+   * @throws DomainError 409 when something was decided on it already, or it is not large.
+   */
+  async halve(pageId: string): Promise<PageView> {
+    const page = await this.find(pageId);
+    if (page.fullGreyHash !== null || page.width * page.height <= LARGE_PAGE_PX) {
+      throw new DomainError(409, 'not-large', 'This page is worked on at a good size already.');
+    }
+    if (page.revision > 0 || page.inks.length > 0) {
+      throw new DomainError(
+        409,
+        'page-begun',
+        'Something was done on this page already, at its full size. Add the file again to work at half of it.',
+      );
+    }
+    const half = await this.halved(page);
+    await this.queue.run(async (manager) => {
+      const latest = await manager.findOneByOrFail(PageEntity, { id: pageId });
+      if (latest.revision > 0 || latest.greyHash !== page.greyHash) {
+        throw new DomainError(409, 'page-begun', 'The page was changed meanwhile. It is as it was.');
+      }
+      await manager.update(
+        PageEntity,
+        { id: pageId },
+        { ...half, dpi: page.dpi === null ? null : page.dpi / 2, drawnState: '', previousGreyHash: null },
+      );
+    });
+    await this.drawQueue.draw(pageId);
+    return pageView(await this.find(pageId));
+  }
+
+  /** Puts a raster at half the size into the store. */
+  private async halved({ greyHash, width, height }: Pick<StoredFile, 'greyHash' | 'width' | 'height'>): Promise<{
+    greyHash: string;
+    width: number;
+    height: number;
+    fullGreyHash: string;
+    fullWidth: number;
+    fullHeight: number;
+  }> {
+    const target = this.files.incoming();
+    try {
+      const size = await this.pool.run({
+        kind: 'halve',
+        greyPath: this.files.pathOf('grey', greyHash),
+        width,
+        height,
+        target,
+      });
+      const { hash } = await this.files.adopt('grey', target);
+      return { ...size, greyHash: hash, fullGreyHash: greyHash, fullWidth: width, fullHeight: height };
+    } catch (error) {
+      await rm(target, { force: true });
+      throw error;
+    }
+  }
+
   /** Puts a revised file under a page; its fills stay, and the raster before it, to show what changed. */
   async replace(pageId: string, file: ArrivedFile): Promise<PageView> {
     const before = await this.find(pageId);
-    const stored = await this.store(file);
+    const whole = await this.store(file);
+    // A page that is worked on at half size stays so.
+    const stored =
+      before.fullGreyHash === null
+        ? { ...whole, fullGreyHash: null, fullWidth: null, fullHeight: null }
+        : { ...whole, ...(await this.halved(whole)), dpi: whole.dpi === null ? null : whole.dpi / 2 };
     const sameSize = stored.width === before.width && stored.height === before.height;
     if (!sameSize && before.inks.length > 0) {
       await this.removeUnused([{ ...before, ...stored, thumbnailHash: null, previousGreyHash: null, inks: [] }]);
@@ -112,10 +180,13 @@ export class PagesService {
         `A page has at most ${MOST_INKS} further ink files. Remove one first.`,
       );
     }
-    const { fileName, fileHash, greyHash, format, mode, width, height } = await this.store(file);
-    const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, format, mode };
+    const stored = await this.store(file);
+    const { fileName, fileHash, format, mode } = stored;
+    const { greyHash, width, height, fullGreyHash } =
+      page.fullGreyHash === null ? { ...stored, fullGreyHash: null } : await this.halved(stored);
+    const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, fullGreyHash, format, mode };
     if (width !== page.width || height !== page.height) {
-      await this.removeFiles([fileHash], [greyHash]);
+      await this.removeFiles([fileHash], fullGreyHash === null ? [greyHash] : [greyHash, fullGreyHash]);
       throw sizeMismatch(page, { width, height });
     }
     await this.queue.run(async (manager) => {
@@ -134,7 +205,10 @@ export class PagesService {
       await manager.delete(PageInkEntity, { id: inkId });
       await manager.update(PageEntity, { id: pageId }, { drawnState: '' });
     });
-    await this.removeFiles([ink.fileHash], [ink.greyHash]);
+    await this.removeFiles(
+      [ink.fileHash],
+      ink.fullGreyHash === null ? [ink.greyHash] : [ink.greyHash, ink.fullGreyHash],
+    );
     this.drawQueue.pageChanged(pageId);
     return pageView(await this.find(pageId));
   }
@@ -208,8 +282,10 @@ export class PagesService {
 
   private async removeUnused(pages: readonly PageEntity[]): Promise<void> {
     const { manager } = this.dataSource;
-    for (const { fileHash, greyHash, previousGreyHash, inks, thumbnailHash } of pages) {
-      const greys = [greyHash, ...inks.map((ink) => ink.greyHash)];
+    for (const { fileHash, greyHash, fullGreyHash, previousGreyHash, inks, thumbnailHash } of pages) {
+      const greys = [greyHash, fullGreyHash, ...inks.flatMap((ink) => [ink.greyHash, ink.fullGreyHash])].filter(
+        (hash) => hash !== null,
+      );
       await this.removeFiles(
         [fileHash, ...inks.map((ink) => ink.fileHash)],
         previousGreyHash === null ? greys : [...greys, previousGreyHash],
@@ -228,8 +304,10 @@ export class PagesService {
       if (!(await manager.existsBy(PageInkEntity, { fileHash }))) await this.files.remove('original', fileHash);
     }
     for (const greyHash of greyHashes) {
-      if (await manager.existsBy(PageEntity, [{ greyHash }, { previousGreyHash: greyHash }])) continue;
-      if (!(await manager.existsBy(PageInkEntity, { greyHash }))) await this.files.remove('grey', greyHash);
+      const inPages = [{ greyHash }, { previousGreyHash: greyHash }, { fullGreyHash: greyHash }];
+      if (await manager.existsBy(PageEntity, inPages)) continue;
+      if (!(await manager.existsBy(PageInkEntity, [{ greyHash }, { fullGreyHash: greyHash }])))
+        await this.files.remove('grey', greyHash);
     }
   }
 }

@@ -5,11 +5,13 @@ import {
   buildPyramid,
   describeRegions,
   findPanels,
+  halveGrey,
   compose,
   paintOfRegions,
   paintTiles,
   PAPER_WORD,
   readCorrections,
+  readInk,
   resolvePage,
   rgbaWord,
   scenesOfPage,
@@ -30,6 +32,7 @@ import type {
   DrawResult,
   DrawTask,
   ExampleTask,
+  HalveTask,
   HandoffTask,
   PageInput,
   ScanTask,
@@ -39,11 +42,13 @@ const THUMBNAIL_PX = 360;
 
 /** One task of the pool. The page surveyed last is kept: most tasks follow edits of the same page. */
 export default async function pageWorker(
-  task: DecodeTask | DrawTask | ExampleTask | HandoffTask | ScanTask,
-): Promise<DecodeAnswer | DrawResult | ExamplePage | null> {
+  task: DecodeTask | DrawTask | ExampleTask | HalveTask | HandoffTask | ScanTask,
+): Promise<DecodeAnswer | DrawResult | ExamplePage | PageSize | null> {
   switch (task.kind) {
     case 'decode':
       return decode(task);
+    case 'halve':
+      return halve(task);
     case 'draw':
       return draw(task);
     case 'example':
@@ -76,6 +81,32 @@ async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null>
   const png = await encodeGrey(scanned.data, scanned.width, scanned.height);
   await writeFile(target, setPngFacts(png, { dpi }));
   return null;
+}
+
+interface PageSize {
+  readonly width: number;
+  readonly height: number;
+}
+
+async function halve({ greyPath, width, height, target }: HalveTask): Promise<PageSize> {
+  const half = halveGrey(await readGrey(greyPath, width, height));
+  await writeFile(target, gzipSync(half.data, { level: 1 }));
+  return { width: half.width, height: half.height };
+}
+
+/** The printed ink at the file's own size, read by the same settings as at half of it. */
+async function fullInk({ full, others, prep, ownBounds }: PageInput): Promise<HandoffInput['full']> {
+  if (full === null) return undefined;
+  const { width, height } = full;
+  const grey = await readGrey(full.greyPath, width, height);
+  const further: OtherInk[] = [];
+  for (const { fullGreyPath, bounds } of others) {
+    if (fullGreyPath !== null) further.push({ grey: await readGrey(fullGreyPath, width, height), bounds });
+  }
+  // A speck of one pixel at half size is one of four.
+  const atFull = { ...prep, speckLimitPx2: prep.speckLimitPx2 === null ? null : 4 * prep.speckLimitPx2 };
+  const { printed } = readInk(grey, atFull, further, ownBounds, (bytes) => new ArrayBuffer(bytes));
+  return { width, height, inkAlpha: printed };
 }
 
 async function readGrey(path: string, width: number, height: number): Promise<GreyRaster> {
@@ -180,7 +211,11 @@ async function example(task: ExampleTask): Promise<ExamplePage> {
 }
 
 async function handoff(task: HandoffTask): Promise<null> {
-  const input = await handoffInput(task, task.split, task.dpi, task.scratch);
+  const full = await fullInk(task);
+  const input = {
+    ...(await handoffInput(task, task.split, task.dpi, task.scratch)),
+    ...(full === undefined ? {} : { full }),
+  };
   const report = (share: number): void => task.progress.postMessage(share);
   report(0.05);
   const bytes =

@@ -32,6 +32,15 @@ export interface DecodeResult {
   readonly bitsPerChannel: number;
 }
 
+/** Write a grey raster at half its size to `target`. */
+export interface HalveTask {
+  readonly kind: 'halve';
+  readonly greyPath: string;
+  readonly width: number;
+  readonly height: number;
+  readonly target: string;
+}
+
 /** What a worker needs to know of a page. */
 export interface PageInput {
   readonly greyPath: string;
@@ -43,7 +52,13 @@ export interface PageInput {
   readonly tiles: readonly (readonly [string, CorrectionTile])[];
   readonly rulings: readonly (readonly [string, Ruling])[];
   readonly drawn: readonly string[];
-  readonly others: readonly { readonly greyPath: string; readonly bounds: boolean }[];
+  readonly others: readonly {
+    readonly greyPath: string;
+    readonly fullGreyPath: string | null;
+    readonly bounds: boolean;
+  }[];
+  /** The file's own raster, where the page is worked on at half its size. */
+  readonly full: { readonly greyPath: string; readonly width: number; readonly height: number } | null;
   readonly ownBounds: boolean;
   readonly solids: readonly (readonly [number, number])[];
   /** With their scenes, where someone corrected them. */
@@ -93,6 +108,7 @@ export interface WorkerTasks {
   scan: { task: ScanTask; result: null };
   decode: { task: DecodeTask; result: DecodeAnswer };
   example: { task: ExampleTask; result: ExamplePage };
+  halve: { task: HalveTask; result: { readonly width: number; readonly height: number } };
   draw: { task: DrawTask; result: DrawResult };
   handoff: { task: HandoffTask; result: null };
 }

@@ -1,6 +1,8 @@
 import type { PageView } from '@jumble/contracts';
 import MoreHorizIcon from '@mui/icons-material/MoreHoriz';
+import { LARGE_PAGE_PX } from '@jumble/core';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
 import Menu from '@mui/material/Menu';
@@ -31,6 +33,21 @@ export function PageCard(props: PageCardProps): ReactNode {
   const [asking, setAsking] = useState(false);
   const [renaming, setRenaming] = useState(false);
   const [replacing, setReplacing] = useState(false);
+  const [halving, setHalving] = useState(false);
+  /** Slow to work on, and nothing is done on it yet. */
+  const offersHalf = page.full === null && page.revision === 0 && page.width * page.height > LARGE_PAGE_PX;
+  const halve = async (): Promise<void> => {
+    setHalving(true);
+    try {
+      await request<PageView>('POST', `/api/pages/${page.id}/half`);
+      say(`"${page.name}" is worked on at half its size; what is handed off has the whole.`, 'success');
+      onChanged();
+    } catch (error) {
+      fail(error);
+    } finally {
+      setHalving(false);
+    }
+  };
   const revised = useRef<HTMLInputElement>(null);
   const { fail, say } = useNotices();
   const pick = (action: () => void) => () => {
@@ -79,7 +96,9 @@ export function PageCard(props: PageCardProps): ReactNode {
           />
         )}
       </Box>
-      {replacing && <LinearProgress aria-label="The revised file is read" />}
+      {(replacing || halving) && (
+        <LinearProgress aria-label={halving ? 'The page is halved' : 'The revised file is read'} />
+      )}
       <Box sx={{ p: 1.25, pr: 5 }}>
         <Typography variant="h3" noWrap>
           <Link to={`/jobs/${page.jobId}/pages/${page.id}/flats`} style={{ color: 'inherit', textDecoration: 'none' }}>
@@ -93,6 +112,16 @@ export function PageCard(props: PageCardProps): ReactNode {
         <Typography variant="caption" color="text.secondary" component="p" noWrap>
           {printSize(page)}
         </Typography>
+        {offersHalf && (
+          <Button
+            disabled={halving}
+            onClick={() => void halve()}
+            title="What is handed off has the page's whole size"
+            sx={{ position: 'relative', zIndex: 1, ml: -0.75, py: 0 }}
+          >
+            {Math.round((page.width * page.height) / 1e6)} megapixels: work at half size
+          </Button>
+        )}
         <LinearProgress
           variant="determinate"
           value={page.regionCount === 0 ? 0 : (100 * page.filledCount) / page.regionCount}

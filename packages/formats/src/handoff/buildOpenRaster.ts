@@ -1,7 +1,9 @@
 import {
   buildPyramid,
   compose,
+  darken,
   degreesOfSlope,
+  doubleParts,
   paintOfRegions,
   paintTiles,
   renderParts,
@@ -31,7 +33,10 @@ export interface HandoffInput {
   readonly corrections?: Corrections;
   readonly trap: TrapRule;
   readonly split: LayerSplit;
+  /** Of the files that are made. */
   readonly dpi: number | null;
+  /** The printed ink at twice the size the page was worked on: flats are scaled back to it. @default as worked on */
+  readonly full?: Pick<Survey, 'width' | 'height' | 'inkAlpha'>;
   /** True when the colours are scratch colours; the layers' names say so. */
   readonly scratch: boolean;
 }
@@ -89,9 +94,10 @@ export function renderFlats(input: HandoffInput): RenderedFlats {
           const first = number.get(id) ?? -1;
           return first < 0 ? EMPTY : PAINTED + first + partCount * (input.sceneOfRegion?.[region] ?? 0);
         });
+  const parts = renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, corrections);
   return {
     partCount,
-    parts: renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, corrections),
+    parts: input.full === undefined ? parts : doubleParts(parts, input.full.width, input.full.height),
     rgbOfPart,
     partNumbers,
     corrections,
@@ -134,7 +140,7 @@ export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generat
  */
 export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
   const { survey, dpi } = input;
-  const { width, height } = survey;
+  const { width, height, inkAlpha } = input.full ?? survey;
   const report = ports.onProgress ?? (() => undefined);
   const png = async (rgba: Uint8Array, w: number, h: number): Promise<Uint8Array> =>
     setPngFacts(await ports.encodeRgba(rgba, w, h), { dpi });
@@ -144,7 +150,7 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
   const ink: OraLayer = {
     kind: 'layer',
     name: inkLayerName(survey.slopePpm),
-    png: await png(inkRgba(survey.inkAlpha), width, height),
+    png: await png(inkRgba(inkAlpha), width, height),
     x: 0,
     y: 0,
     compositeOp: 'svg:multiply',
@@ -185,13 +191,17 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
       ? groups
       : [{ kind: 'stack', name: input.scratch ? 'Flats (scratch colours)' : 'Flats', children: groups }];
 
-  const merged = mergeImage(input, flats, 1, width, height);
+  const merged = mergeImage(flats, inkAlpha);
   const mergedPng = await png(merged, width, height);
   report(0.9);
   const scale = Math.min(1, 256 / Math.max(width, height));
   const thumbWidth = Math.max(1, Math.floor(width * scale));
   const thumbHeight = Math.max(1, Math.floor(height * scale));
-  const thumbnail = await png(mergeImage(input, flats, scale, thumbWidth, thumbHeight), thumbWidth, thumbHeight);
+  const thumbnail = await png(
+    smallImage(input, flats, (scale * width) / survey.width, thumbWidth, thumbHeight),
+    thumbWidth,
+    thumbHeight,
+  );
   const paper = await png(new Uint8Array(width * height * 4).fill(255), width, height);
   const bytes = writeOpenRaster({
     width,
@@ -241,7 +251,18 @@ function wordsOfTiles({ tilesPerRow, tiles }: TileRaster, words: Uint32Array): T
   return { tilesPerRow, tiles: new Map([...tiles].map(([number, values]) => [number, values.map(wordOf)])) };
 }
 
-function mergeImage(
+/** What the layers give, pixel by pixel: flats over white paper, ink over both. */
+function mergeImage({ parts, rgbOfPart }: RenderedFlats, inkAlpha: Uint8Array): Uint8Array {
+  const words = Int32Array.of(PAPER_WORD | 0, ...rgbOfPart.map((rgb) => rgbaWord(rgb) | 0));
+  const out = new Int32Array(parts.data.length);
+  for (let at = 0; at < out.length; at++) {
+    const word = words[parts.data[at]!]!;
+    out[at] = inkAlpha[at] === 0 ? word : darken(word, inkAlpha[at]!);
+  }
+  return new Uint8Array(out.buffer);
+}
+
+function smallImage(
   input: HandoffInput,
   flats: RenderedFlats,
   scale: number,

@@ -45,7 +45,12 @@ export function Facts(): ReactNode {
   const mm = (px: number): string => ((px * 25.4) / dpi!).toFixed(0);
   const rows: readonly (readonly [string, string])[] = [
     ['File', `${page.format.toUpperCase()}, ${page.mode}, ${page.bitsPerChannel} bit`],
-    ['Size', `${width} x ${height} px`],
+    [
+      'Size',
+      page.full === null
+        ? `${width} x ${height} px`
+        : `${width} x ${height} px, half of the file's ${page.full.width} x ${page.full.height}; handed off whole`,
+    ],
     ['Print size', dpi === null ? 'no resolution stated' : `${mm(width)} x ${mm(height)} mm at ${Math.round(dpi)} dpi`],
     ['Edges', facts.antiAliased ? 'smooth (anti-aliased)' : 'hard (1-bit)'],
     [
