@@ -140,7 +140,15 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
       resolved: resolveFills(survey, new Map(), (part) => part),
       openGaps: gapsToRule(survey.closures),
       view: { x: 0, y: 0, scale: 1, width: art.width, height: art.height },
-      page: { id: 'p', jobId: 'j', name: 'Page', dpi: 300, width: art.width, height: art.height } as BenchState['page'],
+      page: {
+        id: 'p',
+        jobId: 'j',
+        name: 'Page',
+        dpi: 300,
+        full: null,
+        width: art.width,
+        height: art.height,
+      } as BenchState['page'],
     });
     this.dividedBy = signOf(this.gaps.by());
     return this;

@@ -47,6 +47,7 @@ export class FakeDrawing implements LineArtPorts {
         jobId: 'j',
         name: 'Page',
         dpi: 300,
+        full: null,
         format: 'png',
         mode: 'grey',
         bitsPerChannel: 8,
