@@ -109,6 +109,11 @@ test('a small, blurred key says which part is where; one of another page is told
   await whenSaved(page);
   await expectTeapot(page);
   expect((await partsGiven(page)).includes(null)).toBe(false);
+  // The key is kept with the page.
+  await page.reload();
+  await whenReady(page);
+  await page.keyboard.press('Shift+4');
+  await expect(page.getByText(/The page explains \d+% of it/)).toBeVisible();
 
   const wrong = await sharp({ create: { width: 90, height: 70, channels: 3, background: '#888' } })
     .composite([

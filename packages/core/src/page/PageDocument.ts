@@ -73,6 +73,12 @@ export interface Mark {
   readonly points: readonly (readonly [number, number])[];
 }
 
+/** The colourist's key that lies on a page: a reference picture of the job. */
+export interface PageKey {
+  readonly picture: string;
+  readonly name: string;
+}
+
 /** The decisions about one page. Every raster is computed from it and the line art. */
 export interface PageDocument {
   readonly prep: Prep;
@@ -93,6 +99,8 @@ export interface PageDocument {
   readonly solids: ReadonlyMap<string, boolean>;
   /** By id. */
   readonly marks: ReadonlyMap<string, Mark>;
+  /** Null for none. */
+  readonly key: PageKey | null;
   /** What was painted with a pen, by square `tx,ty`. */
   readonly tiles: ReadonlyMap<string, CorrectionTile>;
   /** By point `x,y`. */
@@ -160,6 +168,7 @@ export function readPageDocument(records: Records): PageDocument {
     balloons,
     seen,
     marks,
+    key: (records.get('key') as unknown as PageKey | undefined) ?? null,
     tiles,
   };
 }
@@ -212,6 +221,9 @@ export function editMark(id: string, mark: Mark | null): RecordEdit {
 export function editTile(square: string, tile: CorrectionTile | null): RecordEdit {
   return { key: TILE + square, value: tile as unknown as Json };
 }
+export function editKey(key: PageKey | null): RecordEdit {
+  return { key: 'key', value: key as unknown as Json };
+}
 export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
 }
@@ -247,6 +259,7 @@ export function checkPageEdit(edit: RecordEdit): void {
     if (allowed.includes(value)) return;
     throw new TypeError(`\`${key}\` must be one of ${JSON.stringify(allowed)}`);
   }
+  if (key === 'key') return value === null ? undefined : checkKey(value);
   if (key === 'panels') return value === null ? undefined : checkPanels(value);
   if (INK_KEY.test(key)) return value === null ? undefined : checkInkFile(key, value);
   if (POINT_KEY.test(key)) {
@@ -261,7 +274,7 @@ export function checkPageEdit(edit: RecordEdit): void {
     throw new TypeError(`\`${key}\` must be true or null`);
   }
   throw new TypeError(
-    `\`key\` must be prep, trap, scene, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+    `\`key\` must be prep, trap, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
   );
 }
 
@@ -348,6 +361,14 @@ function checkMark(key: string, value: Json): void {
   const { part, points } = fieldsOf(key, value);
   checkPart(key, part);
   checkPoints(`${key}.points`, points, MOST_MARK_POINTS);
+}
+
+function checkKey(value: Json): void {
+  const { picture, name } = fieldsOf('key', value);
+  if (typeof picture !== 'string' || !ID.test(picture))
+    throw new TypeError('`key.picture` must be the id of a reference picture');
+  if (typeof name !== 'string' || name.length < 1 || name.length > 200)
+    throw new RangeError('`key.name` must have 1 to 200 characters');
 }
 
 /** Most parts that may meet in one square. */

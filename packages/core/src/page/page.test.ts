@@ -101,6 +101,7 @@ describe('the page document', () => {
       seen: new Set(),
       marks: new Map(),
       tiles: new Map(),
+      key: null,
       fills: new Map(),
       rulings: new Map(),
       drawn: [],
@@ -204,10 +205,14 @@ describe('records of the Line art stage', () => {
     accepts('solid/10,20', null);
     accepts('balloon/10,20', 'empty');
     accepts('seen/change/0a1b2c3d/0,0,10,20', true);
+    accepts('key', { picture: 'a-1', name: 'page 2, key.png' });
+    accepts('key', null);
   });
 
   test('are refused with the rule they break', () => {
     refuses('prep', { ...DEFAULT_PREP, slopePpm: 300_000 } as unknown as Json, /`slopePpm` must be an integer/);
+    refuses('key', { picture: '../x', name: 'key' }, /`key.picture` must be the id/);
+    refuses('key', { picture: 'a', name: '' }, /`key.name` must have 1 to 200/);
     refuses('prep', { ...DEFAULT_PREP, slopePpm: 0.5 } as unknown as Json, /`slopePpm`/);
     refuses('prep', { ...DEFAULT_PREP, speckLimitPx2: -1 } as unknown as Json, /`speckLimitPx2`/);
     refuses('prep', { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json, /`flatten` must be auto, true or false/);

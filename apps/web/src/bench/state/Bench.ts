@@ -228,6 +228,7 @@ export class Bench {
       this.set({ document: readPageDocument(records) });
       this.gaps.follow();
       this.followReading();
+      void this.key.follow();
     } else {
       const cast = readCastSheet(records);
       const { partId } = this.state;

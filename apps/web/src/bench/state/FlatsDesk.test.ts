@@ -176,3 +176,34 @@ describe('two parts that meet in a region', () => {
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
   });
 });
+
+describe('a key', () => {
+  const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
+  const file = new File([], 'key.png');
+
+  test('is kept with the page, laid again when it is opened, and put away by undo', async () => {
+    await bench.key.load(file);
+    expect(bench.state.document!.key).toEqual({ picture: 'kept-key.png', name: 'key.png' });
+    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    // As after a reload: the page knows, the bench does not yet.
+    bench.showFlats({ key: null, way: 'sweep' });
+    await bench.key.follow();
+    expect(bench.state.flats.key).toBeNull();
+    bench.flats.setWay('key');
+    await settle();
+    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    bench.take([{ key: 'key', value: null }]);
+    await bench.key.follow();
+    expect(bench.state.flats.key).toBeNull();
+  });
+
+  test('put away is kept no more; one that is gone is told', async () => {
+    await bench.key.load(file);
+    bench.key.drop();
+    expect(bench.state.document!.key).toBeNull();
+    bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
+    bench.flats.setWay('key');
+    await settle();
+    expect(bench.failures).toEqual(['The key is no longer there.']);
+  });
+});

@@ -25,7 +25,7 @@ export interface FlatsPorts {
   readonly state: BenchState;
   readonly engine: Pick<Engine, 'overlay' | 'neighbours'>;
   readonly gaps: Pick<GapDesk, 'inTurn'>;
-  readonly key: Pick<KeyDesk, 'preview'>;
+  readonly key: Pick<KeyDesk, 'preview' | 'follow'>;
   readonly marks: Pick<MarkDesk, 'overlay'>;
   readonly examples: Pick<ExampleDesk, 'preview'>;
   push(step: PendingStep): void;
@@ -51,6 +51,7 @@ export class FlatsDesk {
     this.bench.showFlats({ way });
     // What the key proposes shows while it is the way.
     this.bench.refresh();
+    void this.bench.key.follow();
   }
 
   /** Chooses a way by its place, from 1. @returns whether there is one. */

@@ -2,6 +2,7 @@ import {
   assignRegions,
   colourOfPart,
   editFill,
+  editKey,
   editRuling,
   parseColour,
   type Fill,
@@ -11,7 +12,11 @@ import {
   type KeyRaster,
   type ResolvedFills,
 } from '@jumble/core';
+import type { ReferencePictureView } from '@jumble/contracts';
+import { mutate } from 'swr';
+import { request } from '../../api/http.ts';
 import type { Engine } from '../engine/Engine.ts';
+import { readKeyFile } from '../ways/readKeyFile.ts';
 import { stampAfter, type BenchState, type FlatsState, type KeyOnPage } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
@@ -25,6 +30,7 @@ export interface KeyPorts {
   previewGiven(regions: Iterable<number>, partId: string | null): number;
   refresh(): void;
   showFlats(part: Partial<FlatsState>): void;
+  fail(error: Error): void;
 }
 
 /** Proposals of a key from this confidence on are taken without a look, unless the flatter says otherwise. */
@@ -33,17 +39,89 @@ const SURE_FROM = 0.85;
 const LEAST_EXPLAINED = 0.6;
 const LEAST_MATCH = 0.1;
 
+/** Where keys come from and are kept. */
+export interface KeyFiles {
+  read(file: File): Promise<KeyRaster>;
+  keep(jobId: string, file: File): Promise<{ readonly id: string }>;
+  fetch(picture: string, name: string): Promise<KeyRaster>;
+}
+
+/** Kept among the job's reference pictures. */
+const KEY_FILES: KeyFiles = {
+  read: readKeyFile,
+  keep: async (jobId, file) => {
+    const form = new FormData();
+    form.append('file', file);
+    const url = `/api/jobs/${jobId}/references`;
+    const kept = await request<ReferencePictureView>('POST', url, form);
+    // The list beside the cast sheet shows it too.
+    await mutate(url);
+    return kept;
+  },
+  fetch: async (picture, name) => {
+    const response = await fetch(`/api/references/${picture}/picture`);
+    if (!response.ok) throw new Error(`The key "${name}" is no longer there. Load it again.`);
+    return readKeyFile(new File([await response.blob()], name));
+  },
+};
+
 /** The colourist's key: laid over the page, read, and taken. */
 export class KeyDesk {
-  constructor(private readonly bench: KeyPorts) {}
+  /** Picture that is on its way. */
+  private fetching: string | null = null;
 
-  /** Lays a key over the page and reads it. */
-  async lay(name: string, raster: KeyRaster, place: KeyPlace | null = null): Promise<void> {
+  constructor(
+    private readonly bench: KeyPorts,
+    private readonly files: KeyFiles = KEY_FILES,
+  ) {}
+
+  /** Takes a file as the key of this page: lays it, and keeps it with the page. */
+  async load(file: File): Promise<void> {
+    const jobId = this.bench.state.page?.jobId;
+    if (jobId === undefined) return;
+    const raster = await this.files.read(file);
+    await this.lay(file.name, raster);
+    const { id } = await this.files.keep(jobId, file);
+    const { key } = this.bench.state.flats;
+    // It was put away, or another one was laid meanwhile.
+    if (key === null || key.raster !== raster) return;
+    this.bench.showFlats({ key: { ...key, picture: id } });
+    this.bench.push({ label: 'Lay a key', edits: [editKey({ picture: id, name: file.name })] });
+  }
+
+  /** Lays the key that is kept with the page, or puts it away, where the page came to say something else. */
+  async follow(): Promise<void> {
+    const { document: page, flats, survey } = this.bench.state;
+    if (page === null || survey === null || flats.way !== 'key') return;
+    const laid = flats.key?.picture ?? null;
+    if (page.key === null) {
+      if (laid !== null) this.putAway();
+      return;
+    }
+    const { picture, name } = page.key;
+    if (picture === laid || picture === this.fetching) return;
+    this.fetching = picture;
+    try {
+      await this.lay(name, await this.files.fetch(picture, name), null, picture);
+    } catch (error) {
+      this.bench.fail(error as Error);
+    } finally {
+      this.fetching = null;
+    }
+  }
+
+  /** Lays a key over the page and reads it. @param picture what it is kept as. */
+  async lay(
+    name: string,
+    raster: KeyRaster,
+    place: KeyPlace | null = null,
+    picture: string | null = null,
+  ): Promise<void> {
     const { cast, document: page, flats } = this.bench.state;
     if (cast === null || page === null) return;
     const sureFrom = flats.key?.sureFrom ?? SURE_FROM;
     this.bench.showFlats({
-      key: { name, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
+      key: { name, picture, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
     });
     // What is left empty shows paper.
     const parts = cast.parts.map(({ id, empty }) => ({
@@ -54,7 +132,16 @@ export class KeyDesk {
       try {
         const { match, reading, splits } = await this.bench.engine.readKey(raster, place, parts);
         this.bench.showFlats({
-          key: { name, raster, match, reading, splits, sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom },
+          key: {
+            name,
+            // It may have been kept meanwhile.
+            picture: picture ?? this.bench.state.flats.key?.picture ?? null,
+            raster,
+            match,
+            reading,
+            splits,
+            sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom,
+          },
         });
         this.bench.refresh();
       } catch (error) {
@@ -69,14 +156,22 @@ export class KeyDesk {
     const { key } = this.bench.state.flats;
     if (key === null || key.match === null) return;
     const { place } = key.match;
-    void this.lay(key.name, key.raster, {
+    const moved = {
       ...place,
       shiftX: place.shiftX - dx * place.scaleX,
       shiftY: place.shiftY - dy * place.scaleY,
-    });
+    };
+    void this.lay(key.name, key.raster, moved, key.picture);
   }
 
+  /** Puts the key away; the picture stays among the references. */
   drop(): void {
+    const isKept = this.bench.state.document?.key !== null;
+    this.putAway();
+    if (isKept) this.bench.push({ label: 'Put the key away', edits: [editKey(null)] });
+  }
+
+  private putAway(): void {
     this.bench.showFlats({ key: null });
     this.bench.refresh();
   }

@@ -44,6 +44,8 @@ export type PenNib = 'inside' | 'pixel' | 'cut';
 /** A colour key that lies over the page. */
 export interface KeyOnPage {
   readonly name: string;
+  /** Id of the picture it is kept as; null until it is. */
+  readonly picture: string | null;
   readonly raster: KeyRaster;
   /** Null while it is laid. */
   readonly match: KeyMatch | null;

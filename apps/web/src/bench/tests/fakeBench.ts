@@ -26,6 +26,7 @@ import {
   type ExampleProposal,
   type GreyRaster,
   type KeyProposal,
+  type KeyRaster,
   type OpenSurvey,
   type PageDocument,
   type PagePanel,
@@ -72,7 +73,18 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   readonly gaps: GapDesk = new GapDesk(this);
   readonly flats: FlatsDesk = new FlatsDesk(this);
   readonly marks: MarkDesk = new MarkDesk(this);
-  readonly key: KeyDesk = new KeyDesk(this);
+  readonly keptKeys = new Map<string, KeyRaster>();
+  readonly key: KeyDesk = new KeyDesk(this, {
+    read: (file) => Promise.resolve({ width: 1, height: 1, rgb: new Uint8Array(3).fill(file.name.length) }),
+    keep: (_job, file) => {
+      this.keptKeys.set(`kept-${file.name}`, { width: 1, height: 1, rgb: new Uint8Array(3) });
+      return Promise.resolve({ id: `kept-${file.name}` });
+    },
+    fetch: (picture) =>
+      this.keptKeys.has(picture)
+        ? Promise.resolve(this.keptKeys.get(picture)!)
+        : Promise.reject(new Error('The key is no longer there.')),
+  });
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this, () => Promise.resolve(this.donePages));
   donePages: readonly ExamplePage[] = [];

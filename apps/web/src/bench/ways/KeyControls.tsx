@@ -12,7 +12,6 @@ import { PartDialog } from '../cast/PartDialog.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { countProposals, keyFits } from '../state/KeyDesk.ts';
 import type { KeyOnPage } from '../state/benchState.ts';
-import { readKeyFile } from './readKeyFile.ts';
 
 /** Loads the colourist's key, lays it over the page and takes what it proposes. */
 export function KeyControls(): ReactNode {
@@ -23,7 +22,7 @@ export function KeyControls(): ReactNode {
   const load = async (file: File | undefined): Promise<void> => {
     if (file === undefined) return;
     try {
-      await bench.key.lay(file.name, await readKeyFile(file));
+      await bench.key.load(file);
     } catch (error) {
       say((error as Error).message, 'error');
     }
@@ -179,7 +178,7 @@ function Loaded({
           onClose={() => {
             setUnknown(null);
             // The key is read again: the new part may be what it means.
-            void bench.key.lay(key.name, key.raster, key.match?.place ?? null);
+            void bench.key.lay(key.name, key.raster, key.match?.place ?? null, key.picture);
           }}
         />
       )}
