@@ -10,6 +10,7 @@ import { listenToPointer } from './tools/listenToPointer.ts';
 import { GapTool } from './tools/GapTool.ts';
 import type { PageTool } from './tools/PageTool.ts';
 import { LineArtTool } from './tools/LineArtTool.ts';
+import { PanningTool } from './tools/PanningTool.ts';
 import { PenTool } from './tools/PenTool.ts';
 import { MarkTool } from './tools/MarkTool.ts';
 import { SurroundTool } from './tools/SurroundTool.ts';
@@ -71,8 +72,9 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   useEffect(() => {
     if (canvas === null) return;
     const gaps = new GapTool(bench, say);
-    const tool: PageTool =
+    const own: PageTool =
       stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : toolOf(way, bench, say);
+    const tool = new PanningTool(bench, own);
     register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
     const stop = listenToPointer(canvas, bench, tool);
     return () => {

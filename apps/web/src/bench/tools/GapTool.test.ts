@@ -96,14 +96,6 @@ describe('on the Gaps stage', () => {
     expect(said.at(-1)).toMatch(/no closure here/);
   });
 
-  test('moving the page moves it, and draws nothing', () => {
-    tool.down(at(50, 50, 'pan'));
-    tool.move([at(60, 45, 'pan')]);
-    tool.up();
-    expect([bench.state.view!.x, bench.state.view!.y]).toEqual([-10, 5]);
-    expect(bench.pushed).toEqual([]);
-  });
-
   test('a trace asks for two places, then is over', async () => {
     tool.startTrace();
     tool.down(at(120, 113));

@@ -2,7 +2,6 @@ import { cutOfKey, snapToInk } from '@jumble/core';
 import { areaText } from '../measures.ts';
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** How near the pointer must come, in picture px. */
@@ -10,7 +9,6 @@ const REACH_PX = 14;
 
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | {
       readonly kind: 'draw';
       readonly from: readonly [number, number];
@@ -69,10 +67,6 @@ export class GapTool implements PageTool {
   }
 
   down(pointer: ToolPointer): void {
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const at = pagePointAt(this.bench.state.view!, pointer);
     this.pressed = at;
     if (this.tracing) {
@@ -99,10 +93,6 @@ export class GapTool implements PageTool {
     const last = pointers.at(-1);
     if (last === undefined) return;
     const { gesture } = this;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     const at = pagePointAt(this.bench.state.view!, last);
     if (gesture.kind === 'draw') {
       gesture.to = at;

@@ -1,7 +1,6 @@
 import { contains } from '@jumble/core';
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** How near a corner the pointer must come, in picture px. */
@@ -12,7 +11,6 @@ const LEAST_PX = 20;
 type Point = readonly [number, number];
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | { readonly kind: 'corner'; readonly panel: number; readonly corner: number; to: Point }
   | { readonly kind: 'frame'; readonly from: Point; to: Point };
 
@@ -33,10 +31,6 @@ export class LineArtTool implements PageTool {
   }
 
   down(pointer: ToolPointer): void {
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const at = pagePointAt(this.bench.state.view!, pointer);
     const { pointing, panelPicked } = this.bench.state;
     if (pointing === 'panel') {
@@ -63,10 +57,6 @@ export class LineArtTool implements PageTool {
     const last = pointers.at(-1);
     if (last === undefined) return;
     const { gesture } = this;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     const at = this.onPage(pagePointAt(this.bench.state.view!, last));
     if (gesture.kind === 'corner') {
       gesture.to = at;

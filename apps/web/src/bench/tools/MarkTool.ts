@@ -1,6 +1,5 @@
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** Points of a mark lie at least so far apart, in picture px; a mark has at most so many. */
@@ -11,7 +10,6 @@ const REACH_PX = 8;
 
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | { readonly kind: 'mark'; readonly part: string; readonly points: [number, number][] }
   | { readonly kind: 'erase'; readonly ids: Set<string> };
 
@@ -27,10 +25,6 @@ export class MarkTool implements PageTool {
 
   down(pointer: ToolPointer): void {
     const { partId, view, page } = this.bench.state;
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const at = onPage(pagePointAt(view!, pointer), page!);
     if (pointer.intent === 'like') {
       const id = this.bench.marks.markAt(at, REACH_PX / view!.scale);
@@ -52,10 +46,6 @@ export class MarkTool implements PageTool {
     const { gesture } = this;
     const last = pointers.at(-1);
     if (last === undefined) return;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     const { view, page } = this.bench.state;
     if (gesture.kind !== 'none') {
       for (const pointer of pointers) {

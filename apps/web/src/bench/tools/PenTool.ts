@@ -1,13 +1,11 @@
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 type Point = readonly [number, number];
 
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | { readonly kind: 'stroke' }
   | { readonly kind: 'cut'; readonly way: Point[] }
   | { readonly kind: 'join'; readonly from: number; to: number };
@@ -30,10 +28,6 @@ export class PenTool implements PageTool {
   }
 
   down(pointer: ToolPointer): void {
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const at = this.pixelAt(pointer);
     const { flats, partId } = this.bench.state;
     if (pointer.intent === 'like') {
@@ -56,10 +50,6 @@ export class PenTool implements PageTool {
     const last = pointers.at(-1);
     if (last === undefined) return;
     const { gesture } = this;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     for (const pointer of gesture.kind === 'none' ? [] : pointers) {
       const at = this.pixelAt(pointer);
       if (gesture.kind === 'stroke') this.bench.pen.lineTo(at);

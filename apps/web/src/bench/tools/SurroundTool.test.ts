@@ -74,11 +74,3 @@ test('a click the second way takes away what was spread loosely there', () => {
   expect(bench.state.resolved!.partOfRegion[outside()]).toBeNull();
   expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
 });
-
-test('the page moves with the pointer while it is held', () => {
-  tool.down(at([50, 50], 'pan'));
-  tool.move([at([60, 45], 'pan')]);
-  expect(bench.state.view).toMatchObject({ x: -10, y: 5 });
-  tool.up();
-  expect(bench.pushed).toEqual([]);
-});

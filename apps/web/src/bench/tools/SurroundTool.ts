@@ -1,6 +1,5 @@
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 /** A loop's corners lie at least so far apart, in picture px. */
@@ -8,7 +7,6 @@ const CORNER_PX = 3;
 
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | {
       readonly kind: 'loop';
       readonly partId: string | null;
@@ -31,10 +29,6 @@ export class SurroundTool implements PageTool {
   }
 
   down(pointer: ToolPointer): void {
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const partId = pointer.intent === 'take' ? null : this.bench.state.partId;
     if (pointer.intent !== 'take' && partId === null) return;
     const at = pagePointAt(this.bench.state.view!, pointer);
@@ -48,10 +42,6 @@ export class SurroundTool implements PageTool {
     const { gesture } = this;
     const last = pointers.at(-1);
     if (last === undefined) return;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     const view = this.bench.state.view!;
     if (gesture.kind === 'loop') {
       for (const pointer of pointers) {

@@ -99,10 +99,3 @@ describe('sweeping', () => {
     expect(bench.given).toEqual([]);
   });
 });
-
-test('moving the page moves it with the pointer', () => {
-  bench.state.view = { ...bench.state.view, scale: 2 };
-  tool.down(at(50, 50, 'pan'));
-  tool.move([at(70, 40, 'pan')]);
-  expect([bench.state.view.x, bench.state.view.y]).toEqual([-10, 5]);
-});

@@ -1,11 +1,9 @@
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
-import { PanGesture } from './PanGesture.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 type Gesture =
   | { readonly kind: 'none' }
-  | PanGesture
   | {
       readonly kind: 'sweep';
       readonly partId: string | null;
@@ -29,10 +27,6 @@ export class SweepTool implements PageTool {
   }
 
   down(pointer: ToolPointer): void {
-    if (pointer.intent === 'pan') {
-      this.gesture = new PanGesture(pointer.x, pointer.y);
-      return;
-    }
     const [x, y] = pagePointAt(this.bench.state.view!, pointer);
     if (pointer.intent === 'like') {
       const region = this.bench.regionAt(x, y);
@@ -52,10 +46,6 @@ export class SweepTool implements PageTool {
     const { gesture } = this;
     const last = pointers.at(-1);
     if (last === undefined) return;
-    if (gesture.kind === 'pan') {
-      gesture.move(this.bench, last);
-      return;
-    }
     if (gesture.kind === 'sweep') {
       for (const pointer of pointers) this.walk(...pagePointAt(this.bench.state.view!, pointer));
     }
