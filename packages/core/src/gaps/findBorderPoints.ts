@@ -1,5 +1,5 @@
 import type { PaperRuns } from '../regions/scanRuns.ts';
-import type { GapTexture } from './linkCells.ts';
+import type { GapTexture } from './findCuts.ts';
 
 /**
  * Where colour from two sides meets in the middle of ink: pairs of the paper pixels it comes from. Which

@@ -56,6 +56,9 @@ export interface FoundCuts {
   readonly textureFactor: number;
 }
 
+/** Where hatching is. */
+export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
+
 /**
  * Finds where colour could leak: cuts between loose ends, from ends to lines and to the page's edge,
  * and across necks of the paper; none crosses another. Which of them part regions is decided later.

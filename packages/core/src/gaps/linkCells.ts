@@ -1,12 +1,9 @@
 import type { Cut } from './Cut.ts';
 import { pointOfCut } from './cutCurve.ts';
-import type { FoundCuts } from './findCuts.ts';
+import type { GapTexture } from './findCuts.ts';
 import { ROW_STRIDE, type BorderPoints } from './findBorderPoints.ts';
 import type { CellPairs } from './mergeCells.ts';
 import type { TextureBorders } from './absorbTexture.ts';
-
-/** Where hatching is. */
-export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
 
 /** What stands between cells. */
 export interface CellLinks {

@@ -12,9 +12,9 @@ import { GroupDialog } from './GroupDialog.tsx';
 import { References } from './References.tsx';
 import { SceneChoice } from './SceneChoice.tsx';
 import { PartList } from './PartList.tsx';
-import { PartDialog, type PartDraft } from './PartDialog.tsx';
+import { PartDialog } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
-import { newPartDraft } from './castEdits.ts';
+import { newPartDraft, type PartDraft } from './castEdits.ts';
 
 /** The colour a part has in a scene, whatever is shown now. */
 function realColour(cast: CastSheet, partId: string, scene: string | null): string {

@@ -29,16 +29,10 @@ import useSWR from 'swr';
 import { getJson } from '../../api/http.ts';
 import { AskOnce } from '../../notices/AskOnce.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
-import { newId } from './castEdits.ts';
+import { newId, type PartDraft } from './castEdits.ts';
 import { colourNumbers, readColour } from './readColour.ts';
 import { followColour } from './shiftColour.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
-
-/** A part as it is being changed. */
-export interface PartDraft extends CastPart {
-  readonly colour: string;
-  readonly isNew: boolean;
-}
 
 export interface PartDialogProps {
   readonly draft: PartDraft;

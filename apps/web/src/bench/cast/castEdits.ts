@@ -1,6 +1,11 @@
-import type { CastSheet } from '@jumble/core';
+import type { CastPart, CastSheet } from '@jumble/core';
 import { RESERVED_KEYS } from '../tools/keys.ts';
-import type { PartDraft } from './PartDialog.tsx';
+
+/** A part as it is being changed. */
+export interface PartDraft extends CastPart {
+  readonly colour: string;
+  readonly isNew: boolean;
+}
 
 /** The first key that no part has yet: digits, then letters that mean nothing else. */
 export function freeSlot(cast: CastSheet): string | null {

@@ -16,7 +16,7 @@ import type { ReferencePictureView } from '@jumble/contracts';
 import { mutate } from 'swr';
 import { request } from '../../api/http.ts';
 import type { Engine } from '../engine/Engine.ts';
-import { readKeyFile } from '../ways/readKeyFile.ts';
+import { readKeyFile } from './readKeyFile.ts';
 import { stampAfter, type BenchState, type FlatsState, type KeyOnPage } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';

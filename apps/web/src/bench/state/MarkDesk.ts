@@ -13,7 +13,6 @@ import {
 import type { Engine } from '../engine/Engine.ts';
 import type { OverlayMark } from '../engine/messages.ts';
 import type { BenchState, FlatsState } from './benchState.ts';
-import type { FlatsDesk } from './FlatsDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
@@ -24,7 +23,8 @@ export interface MarkPorts {
   readonly state: BenchState;
   readonly engine: Pick<Engine, 'spreadMarks'>;
   readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
-  readonly flats: Pick<FlatsDesk, 'draw'>;
+  /** Who puts marks over the page. */
+  readonly flats: { draw(): void };
   push(step: PendingStep): void;
   previewGiven(regions: Iterable<number>, partId: string | null): number;
   /** Shows what is decided, without previews. */
