@@ -28,7 +28,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const bench = useBench();
   const page = useBenchState((state) => state.page);
   const open = useBenchState((state) => state.openRegions.length);
-  const toLook = useBenchState((state) => state.lookRegions.length);
+  const toLook = useBenchState(({ lookRegions, islands }) => new Set([...lookRegions, ...islands]).size);
   const total = useBenchState((state) => state.survey?.regions.count ?? 0);
   const openGaps = useBenchState((state) => state.openGaps.length);
   const closures = useBenchState((state) => state.survey?.closures.filter((one) => one.accepted).length ?? 0);

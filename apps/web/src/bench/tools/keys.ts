@@ -149,7 +149,8 @@ function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
       if (bench.state.flats.way === 'key' && bench.state.flats.examples !== null) bench.examples.take();
       else if (bench.state.flats.way === 'key') void bench.key.take();
       else if (bench.state.flats.way === 'pen') bench.pen.nextNib();
-      else void bench.marks.spread();
+      else if (bench.state.flats.way === 'marks') void bench.marks.spread();
+      else return false;
       return true;
     case '<':
     case '>':
