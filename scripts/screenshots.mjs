@@ -246,6 +246,9 @@ try {
     while ((await examples()) === 0) await page.waitForTimeout(500);
     await open(2, 'flats');
     await page.keyboard.press('Shift+4');
+    await page.waitForTimeout(1500);
+    // The key that was laid for another picture.
+    for (const away of await page.getByRole('button', { name: 'Put away' }).all()) await away.click();
     await page.getByRole('button', { name: 'Propose from done pages' }).click();
     await page.getByText(/proposals from/).waitFor();
   });

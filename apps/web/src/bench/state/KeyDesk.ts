@@ -186,7 +186,8 @@ export class KeyDesk {
   /** Shows what the key proposes, as if it was taken. */
   preview(): void {
     const { flats, stage } = this.bench.state;
-    if (flats.way !== 'key' || stage !== 'flats') return;
+    // What done pages propose is looked at by itself.
+    if (flats.way !== 'key' || stage !== 'flats' || flats.examples !== null) return;
     const ofPart = new Map<string, number[]>();
     for (const { region, part } of this.proposed()) {
       const list = ofPart.get(part);

@@ -71,6 +71,7 @@ function Loaded({
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const { match, reading } = key;
   const { sure, doubtful } = countProposals(key, resolved);
+  const others = useBenchState((state) => state.flats.examples !== null);
   const step = Math.max(1, Math.round(width / 1000));
   return (
     <>
@@ -138,7 +139,7 @@ function Loaded({
             sx={{ py: 0.5 }}
           />
           <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => void bench.key.take()}>
-            Take {sure + doubtful} proposals (/)
+            Take {sure + doubtful} proposals{others ? '' : ' (/)'}
           </Button>
           {reading.unknown.length > 0 && (
             <Box>
