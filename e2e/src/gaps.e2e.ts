@@ -150,12 +150,12 @@ test('a closure is drawn from ink to ink, parts the field, and is taken away aga
   await page.mouse.move(right.x, right.y, { steps: 4 });
   await page.mouse.up();
   await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(true);
-  expect(await regionCount(page)).toBe(before + 1);
+  await expect.poll(() => regionCount(page)).toBe(before + 1);
   const drawn = await onScreen(page, 300, 460);
   await page.mouse.click(drawn.x, drawn.y, { button: 'right' });
   await expect.poll(() => gapState(page, (state) => state.document.drawn.length)).toBe(1);
   await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(false);
-  expect(await regionCount(page)).toBe(before);
+  await expect.poll(() => regionCount(page)).toBe(before);
 });
 
 test('a leak is traced to its narrowest place and closed there with one key', async ({ page }) => {

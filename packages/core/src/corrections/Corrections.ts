@@ -61,7 +61,7 @@ type Field = Pick<Survey, 'width' | 'height' | 'field' | 'regions'>;
 export function regionUnder({ field, regions }: Field, at: number): number {
   const value = field[at]!;
   const cell = value >= 0 ? value : (field[~value] ?? -1);
-  return cell < 0 ? -1 : regions.ofCell[cell]!;
+  return cell < 0 ? -1 : (regions.ofCell[cell] ?? -1);
 }
 
 /** Gives each painted pixel a number, by its part and the region it lies in. @param numberOf 0 leaves the page as it is. */

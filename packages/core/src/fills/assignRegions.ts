@@ -52,5 +52,6 @@ export function regionAt(
 ): number | null {
   if (x < 0 || y < 0 || x >= survey.width || y >= survey.height) return null;
   const cell = survey.field[Math.floor(y) * survey.width + Math.floor(x)]!;
-  return cell < 0 ? null : survey.regions.ofCell[cell]!;
+  // A field that others write may be ahead of its tables for a moment.
+  return cell < 0 ? null : (survey.regions.ofCell[cell] ?? null);
 }

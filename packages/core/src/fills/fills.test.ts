@@ -97,3 +97,11 @@ test('the picture of labels holds region numbers from 1 in its channels, and 0 o
   const labels = labelRaster(rooms);
   expect([...labels.subarray(0, 24)].filter((_, k) => k % 3 === 0)).toEqual([1, 1, 0, 2, 2, 0, 3, 3]);
 });
+
+test('a pixel whose cell is newer than the tables belongs to no region yet', () => {
+  const ahead = { ...rooms, field: rooms.field.map((cell) => (cell < 0 ? cell : cell + 1000)) };
+  const at = rooms.regions.anchor[0]!;
+  const [x, y] = [at % rooms.width, Math.floor(at / rooms.width)];
+  expect(regionAt(rooms, x, y)).toBe(0);
+  expect(regionAt(ahead, x, y)).toBeNull();
+});

@@ -140,10 +140,15 @@ function takePage(next: Survey, nextLevels: readonly PyramidLevel[]): void {
   whole = true;
 }
 
+/** Cells that may appear before their tables do: they show as paper. */
+const CELLS_AHEAD = 4096;
+
 function takePaint(colours: Uint32Array, trapDepth2: number): void {
   if (survey === undefined) return;
   regionColours = new Uint32Array(colours);
-  paint = { colour: new Uint32Array(survey.cellCount), marks: new Uint8Array(survey.cellCount), trapDepth2 };
+  // The computing worker writes the cells of a new closure into the shared field a moment before their tables come.
+  const room = survey.cellCount + CELLS_AHEAD;
+  paint = { colour: new Uint32Array(room), marks: new Uint8Array(room), trapDepth2 };
   for (let r = 0; r < regionColours.length; r++) paintRegion(r);
   whole = true;
 }
