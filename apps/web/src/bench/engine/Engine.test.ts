@@ -95,6 +95,25 @@ describe('the engine', () => {
     await expect(measuring).rejects.toMatchObject({ name: 'AbortError' });
   });
 
+  test('draws anew what differs from what is shown, previews too, and all of it where much does', () => {
+    const last = () => drawing.told.at(-1) as unknown as { kind: string; regions?: Int32Array; colours: Uint32Array };
+    engine.paint(Uint32Array.of(1, 2, 3), 9);
+    expect(last().kind).toBe('paint');
+    engine.paint(Uint32Array.of(1, 5, 3), 9);
+    expect(last()).toMatchObject({ kind: 'patch', regions: Int32Array.of(1), colours: Uint32Array.of(5) });
+    engine.patch(Int32Array.of(2), Uint32Array.of(7));
+    engine.paint(Uint32Array.of(1, 5, 3), 9);
+    expect(last()).toMatchObject({ kind: 'patch', regions: Int32Array.of(2), colours: Uint32Array.of(3) });
+    engine.paint(Uint32Array.of(1, 5, 3), 4);
+    expect(last().kind).toBe('paint');
+    engine.showDivision({} as never);
+    engine.paint(Uint32Array.of(1, 5, 3), 4);
+    expect(last().kind).toBe('paint');
+    engine.paint(new Uint32Array(1000), 4);
+    engine.paint(new Uint32Array(1000).fill(6), 4);
+    expect(last().kind).toBe('paint');
+  });
+
   test('gives the answers to whom they belong, in any order', async () => {
     const [one, two] = [engine.divide(by), engine.touching()];
     const [first, second] = computing.told as unknown as [{ id: number }, { id: number }];

@@ -48,6 +48,9 @@ export interface Crop {
   readonly height: number;
 }
 
+/** More regions than this are all painted anew. */
+const MOST_PATCHED = 300;
+
 /** The page's two workers: one computes, one draws; the rasters are shared between them and us. */
 export class Engine {
   private readonly computing = new Worker(new URL('./surveyWorker.ts', import.meta.url), { type: 'module' });
@@ -58,6 +61,8 @@ export class Engine {
   >();
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
+  /** What the drawing worker shows the regions in. */
+  private shown: { readonly colours: Uint32Array; readonly trapDepth2: number } | null = null;
   private nextId = 1;
   private seq = 0;
 
@@ -91,6 +96,7 @@ export class Engine {
     const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     const { survey, levels, original } = answer;
+    this.shown = null;
     this.send({ kind: 'page', seq: ++this.seq, survey, levels, original });
     return survey;
   }
@@ -140,6 +146,7 @@ export class Engine {
   }
 
   showDivision(survey: Survey): void {
+    this.shown = null;
     this.send({ kind: 'division', seq: ++this.seq, survey });
   }
 
@@ -217,7 +224,21 @@ export class Engine {
     return answer.pairs;
   }
 
+  /** Shows every region in its colour; where few differ from what is shown, these alone are drawn anew. */
   paint(colours: Uint32Array, trapDepth2: number): void {
+    const before = this.shown;
+    this.shown = { colours: colours.slice(), trapDepth2 };
+    if (before?.trapDepth2 === trapDepth2 && before.colours.length === colours.length) {
+      const changed: number[] = [];
+      for (let r = 0; r < colours.length && changed.length <= MOST_PATCHED; r++) {
+        if (before.colours[r] !== colours[r]) changed.push(r);
+      }
+      if (changed.length <= MOST_PATCHED) {
+        const words = Uint32Array.from(changed, (region) => colours[region]!);
+        this.send({ kind: 'patch', seq: ++this.seq, regions: Int32Array.from(changed), colours: words });
+        return;
+      }
+    }
     this.send({ kind: 'paint', seq: ++this.seq, colours, trapDepth2 });
   }
 
@@ -232,6 +253,7 @@ export class Engine {
   }
 
   patch(regions: Int32Array, colours: Uint32Array): number {
+    if (this.shown !== null) regions.forEach((region, k) => (this.shown!.colours[region] = colours[k]!));
     this.send({ kind: 'patch', seq: ++this.seq, regions, colours });
     return this.seq;
   }
