@@ -72,7 +72,8 @@ export class Bench {
   private readonly pageSync: SyncQueue;
   private castSync: SyncQueue | null = null;
   private closed = false;
-  private steppingBack = false;
+  /** Steps back and forth come one after the other: each shows before the server has done it. */
+  private stepping: Promise<void> = Promise.resolve();
   private readonly ticker: ReturnType<typeof setInterval>;
   private readonly presented = new Map<number, (composeMs: number) => void>();
 
@@ -544,9 +545,13 @@ export class Bench {
 
   // --- history -------------------------------------------------------------------------------
 
-  async stepBack(direction: 'undo' | 'redo'): Promise<void> {
-    if (this.steppingBack || this.closed) return;
-    this.steppingBack = true;
+  stepBack(direction: 'undo' | 'redo'): Promise<void> {
+    this.stepping = this.stepping.then(() => this.stepOnce(direction));
+    return this.stepping;
+  }
+
+  private async stepOnce(direction: 'undo' | 'redo'): Promise<void> {
+    if (this.closed) return;
     let queue: SyncQueue | null = null;
     try {
       await this.settled();
@@ -562,7 +567,6 @@ export class Bench {
       this.onProblem(error as Error);
     } finally {
       queue?.dropForeseen();
-      this.steppingBack = false;
     }
   }
 
