@@ -248,12 +248,23 @@ export class Bench {
   /** Takes regions that were divided anew; `by` says by what, when it is decided and no preview. */
   showSurvey(survey: Survey, by?: string, refresh = true): void {
     if (this.closed) return;
-    if (by !== undefined) this.dividedBy = by;
+    if (by !== undefined) {
+      this.dividedBy = by;
+      this.dropStaleProposals();
+    }
     const openGaps = gapsToRule(survey.closures);
     this.set({ survey, openGaps, islands: [], hovered: null, current: null, leak: null });
     this.engine.showDivision(survey);
     if (refresh) this.refresh();
     this.gaps.draw();
+  }
+
+  /** What was proposed names regions that have other numbers now: the key is read anew, the rest is asked for again. */
+  private dropStaleProposals(): void {
+    const { key, examples } = this.state.flats;
+    if (examples !== null) this.showFlats({ examples: null });
+    if (key?.reading !== null && key?.reading !== undefined)
+      void this.key.lay(key.name, key.raster, key.match?.place ?? null, key.picture);
   }
 
   showGap(gapKey: string | null, show: boolean): void {
