@@ -98,8 +98,8 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
 /** Balloons and captions over the drawing, and a word in the open: what letterers leave on a page. */
 function lettering(d: Drawing, marks: Drawing, random: () => number, between: (a: number, b: number) => number): void {
   const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
-  balloon(d, x, y, 150, 56, [x + between(-60, 60), y + 120], []);
-  letter(marks, x, y, ['ROOTS UP', 'THE LINE?']);
+  balloon(d, x, y, 165, 72, [x + between(-60, 60), y + 135], []);
+  letter(marks, x, y, ["ROOTS UP", "THE LINE?"], 26);
   const [cx, cy] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
   d.shape('part', rectangle(cx - 130, cy - 40, 260, 80), { width: 4, weight: 0, wobble: 0.02 });
   letter(marks, cx, cy, ['MEANWHILE,', 'BELOW'], 24);

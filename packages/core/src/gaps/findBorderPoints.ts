@@ -10,9 +10,18 @@ export interface BorderPoints {
   /** Indices of paper pixels. */
   readonly one: Int32Array;
   readonly two: Int32Array;
-  /** 1 on ink of hatching, which bounds nothing. */
-  readonly inTexture: Uint8Array;
+  /** What ink it is: {@link LINE}, {@link THIN_INK} or {@link TEXTURE}. */
+  readonly ink: Uint8Array;
 }
+
+export const LINE = 0;
+/** Thinner than the page's lines are. */
+export const THIN_INK = 1;
+/** Ink of hatching, which bounds nothing. */
+export const TEXTURE = 2;
+
+/** Ink thinner than so many line widths is thin. */
+const THIN_WIDTHS = 0.8;
 
 /** Ink rows looked at: one of so many. */
 export const ROW_STRIDE = 2;
@@ -22,16 +31,19 @@ const SAME_SIDE_PX = 1;
 /**
  * Reads the ink of every other row.
  *
- * @param field as left by `spreadIntoInk`. @param runs of the paper, uncut.
+ * @param field as left by `spreadIntoInk`. @param runs of the paper, uncut. @param lineWidthPx median.
  */
 export function findBorderPoints(
   field: Int32Array,
   runs: PaperRuns,
   { textureMask, textureWidth, textureFactor }: GapTexture,
+  lineWidthPx: number,
   width: number,
   height: number,
 ): BorderPoints {
   const found = new Found();
+  // From paper to paper is a px more than the ink.
+  const mostThin = (THIN_WIDTHS * lineWidthPx + 1) * (THIN_WIDTHS * lineWidthPx + 1);
   for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
     const textureRow = Math.floor(y / textureFactor) * textureWidth;
     let x = 0;
@@ -41,7 +53,10 @@ export function findBorderPoints(
         const before = found.count;
         readInkRun(field, y * width + x, y * width + stop, width, found);
         for (let k = before; k < found.count; k++) {
-          found.inTexture[k] = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
+          const apart = squaredDistance(found.one[k]!, found.two[k]!, width);
+          const strokePx = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
+          const most = OWN_INK * strokePx * textureFactor + OWN_INK_PX + 1;
+          found.ink[k] = strokePx > 0 && apart <= most * most ? TEXTURE : apart <= mostThin ? THIN_INK : LINE;
         }
       }
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
@@ -52,8 +67,18 @@ export function findBorderPoints(
     count,
     one: found.one.slice(0, count),
     two: found.two.slice(0, count),
-    inTexture: found.inTexture.slice(0, count),
+    ink: found.ink.slice(0, count),
   };
+}
+
+/** Ink up to so many times wider than a stroke of hatching is still its own, in px: what is wider is an outline below it. */
+const OWN_INK = 1.4;
+const OWN_INK_PX = 1.5;
+
+function squaredDistance(one: number, two: number, width: number): number {
+  const [y1, y2] = [(one / width) | 0, (two / width) | 0];
+  const [dx, dy] = [two - y2 * width - (one - y1 * width), y2 - y1];
+  return dx * dx + dy * dy;
 }
 
 class Found {
@@ -61,7 +86,7 @@ class Found {
   one = new Int32Array(1 << 14);
   two = new Int32Array(1 << 14);
   at = new Int32Array(1 << 14);
-  inTexture = new Uint8Array(1 << 14);
+  ink = new Uint8Array(1 << 14);
 
   reserve(more: number): void {
     if (this.count + more <= this.one.length) return;
@@ -73,7 +98,7 @@ class Found {
     this.one = grown(this.one, new Int32Array(size));
     this.two = grown(this.two, new Int32Array(size));
     this.at = grown(this.at, new Int32Array(size));
-    this.inTexture = grown(this.inTexture, new Uint8Array(size));
+    this.ink = grown(this.ink, new Uint8Array(size));
   }
 }
 

@@ -50,7 +50,10 @@ export interface FoundCuts {
   readonly endAt: Int32Array;
   /** How much each says that a line stops there, 0..1; ends of hatching say little. */
   readonly endWeight: Float64Array;
-  /** 1 on ink of hatching and of small letters, which bound nothing, on a grid of `textureWidth` px a row. */
+  /**
+   * On ink of hatching, which bounds nothing, how wide its strokes are, in px of a grid of `textureWidth` px a row;
+   * 255 on small letters; else 0.
+   */
   readonly textureMask: Uint8Array;
   readonly textureWidth: number;
   readonly textureFactor: number;
@@ -136,6 +139,8 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   };
 }
 
+/** In the mask, ink that bounds nothing however wide it is. */
+const LETTER = 255;
 /** Letters higher than so many line widths are drawn to be filled; the holes of lower ones are nobody's regions. */
 const SMALL_LETTERS = 16;
 
@@ -160,7 +165,7 @@ function markLettering(
   for (let y = 0; y < height; y++) {
     for (let r = pieces.row[y]!; r < pieces.row[y + 1]!; r++) {
       if (isSmall[pieces.ofRun[r]!] === 1)
-        textureMask.fill(1, y * width + pieces.start[r]!, y * width + pieces.end[r]!);
+        textureMask.fill(LETTER, y * width + pieces.start[r]!, y * width + pieces.end[r]!);
     }
   }
   return (x, y) => {

@@ -5,7 +5,7 @@ import type { Stroke } from './traceStrokes.ts';
 export interface Texture {
   /** 1 for each loose end whose stroke belongs to it. */
   readonly inTexture: Uint8Array;
-  /** 1 on the grid's ink pixels that belong to it. */
+  /** On the grid's ink pixels that belong to it how wide the stroke is there, in px of the grid; else 0. */
   readonly mask: Uint8Array;
 }
 
@@ -94,7 +94,7 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
   );
   const mask = new Uint8Array(width * height);
   strokes.forEach((stroke, k) => {
-    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, 1);
+    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, Math.min(254, Math.ceil(2 * (stroke.radius[0] ?? 0))));
   });
   return { inTexture: Uint8Array.from(strokeOfEnd, (number) => inTexture[number]!), mask };
 }

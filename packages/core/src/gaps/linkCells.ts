@@ -1,9 +1,9 @@
 import type { Cut } from './Cut.ts';
 import { pointOfCut } from './cutCurve.ts';
 import type { GapTexture } from './findCuts.ts';
-import { ROW_STRIDE, type BorderPoints } from './findBorderPoints.ts';
+import { ROW_STRIDE, TEXTURE, THIN_INK, type BorderPoints } from './findBorderPoints.ts';
 import type { CellPairs } from './mergeCells.ts';
-import type { TextureBorders } from './absorbTexture.ts';
+import { THIN_CELL, TINY_CELL, type TextureBorders } from './absorbTexture.ts';
 
 /** What stands between cells. */
 export interface CellLinks {
@@ -15,7 +15,7 @@ export interface CellLinks {
  * Finds which two cells each cut parts, how much of their common border is inked, and which borders of
  * thin cells are ink of hatching. Cost: by cuts and border points, not by pixels.
  *
- * @param thin 1 for cells that could be spaces between strokes.
+ * @param thin which cells could be spaces between strokes, as {@link thinCells} tells.
  */
 export function linkCells(
   cuts: readonly Cut[],
@@ -46,21 +46,21 @@ export function linkCells(
   // Only cells with a cut and spaces between strokes are looked up: most ink lies between others.
   const wanted = new Uint8Array(cellCount);
   for (const cell of [...a, ...b]) wanted[cell] = HAS_CUT;
-  if (points.inTexture.includes(1)) {
-    for (let c = 0; c < cellCount; c++) if (thin[c] === 1) wanted[c] = wanted[c]! | IS_THIN;
-  }
+  const least = points.ink.includes(TEXTURE) ? THIN_CELL : TINY_CELL;
+  for (let c = 0; c < cellCount; c++) if (thin[c]! >= least) wanted[c] = wanted[c]! | IS_THIN;
   const inkedPx = new Float64Array(a.length);
   const borders = new Map<number, ThinBorder>();
-  tallyPoints(points, field, wanted, (key, asked, bothCut, clearPx, texturedPx) => {
+  tallyPoints(points, field, wanted, (key, asked, bothCut, linePx, thinPx, texturePx) => {
     if ((asked & IS_THIN) !== 0) {
       let border = borders.get(key);
-      if (border === undefined) borders.set(key, (border = { px: 0, texturePx: 0 }));
-      border.px += clearPx + texturedPx;
-      border.texturePx += texturedPx;
+      if (border === undefined) borders.set(key, (border = { px: 0, thinPx: 0, texturePx: 0 }));
+      border.px += linePx + thinPx + texturePx;
+      border.thinPx += thinPx;
+      border.texturePx += texturePx;
     }
     // Ink of hatching is no border.
     const pair = bothCut ? numbers.get(key) : undefined;
-    if (pair !== undefined) inkedPx[pair] = inkedPx[pair]! + clearPx;
+    if (pair !== undefined) inkedPx[pair] = inkedPx[pair]! + linePx + thinPx;
   });
   const keys = [...borders.keys()].sort((one, two) => one - two);
   return {
@@ -70,6 +70,7 @@ export function linkCells(
       a: Int32Array.from(keys, (key) => Math.floor(key / cellCount)),
       b: Int32Array.from(keys, (key) => key % cellCount),
       px: Float64Array.from(keys, (key) => borders.get(key)!.px),
+      thinPx: Float64Array.from(keys, (key) => borders.get(key)!.thinPx),
       texturePx: Float64Array.from(keys, (key) => borders.get(key)!.texturePx),
     },
   };
@@ -80,6 +81,7 @@ const IS_THIN = 2;
 
 interface ThinBorder {
   px: number;
+  thinPx: number;
   texturePx: number;
 }
 
@@ -91,22 +93,31 @@ const SLOTS = 1024;
  * its parts add up.
  */
 function tallyPoints(
-  { count, one, two, inTexture }: BorderPoints,
+  { count, one, two, ink }: BorderPoints,
   field: Int32Array,
   wanted: Uint8Array,
-  visit: (key: number, asked: number, bothCut: boolean, clearPx: number, texturedPx: number) => void,
+  visit: (
+    key: number,
+    asked: number,
+    bothCut: boolean,
+    linePx: number,
+    thinPx: number,
+    texturePx: number,
+  ) => void,
 ): void {
   const cellCount = wanted.length;
   const low = new Int32Array(SLOTS).fill(-1);
   const high = new Int32Array(SLOTS);
-  const clear = new Int32Array(SLOTS);
-  const textured = new Int32Array(SLOTS);
+  /** Of lines, of thin ink and of hatching, side by side for each slot. */
+  const tally = new Int32Array(3 * SLOTS);
   const empty = (slot: number): void => {
     const [a, b] = [low[slot]!, high[slot]!];
     if (a < 0) return;
     const bothCut = (wanted[a]! & wanted[b]! & HAS_CUT) !== 0;
-    visit(a * cellCount + b, wanted[a]! | wanted[b]!, bothCut, ROW_STRIDE * clear[slot]!, ROW_STRIDE * textured[slot]!);
-    clear[slot] = textured[slot] = 0;
+    const asked = wanted[a]! | wanted[b]!;
+    const [line, thin, texture] = [tally[3 * slot]!, tally[3 * slot + THIN_INK]!, tally[3 * slot + TEXTURE]!];
+    visit(a * cellCount + b, asked, bothCut, ROW_STRIDE * line, ROW_STRIDE * thin, ROW_STRIDE * texture);
+    tally.fill(0, 3 * slot, 3 * slot + 3);
   };
   for (let k = 0; k < count; k++) {
     let a = field[one[k]!]!;
@@ -119,8 +130,8 @@ function tallyPoints(
       low[slot] = a;
       high[slot] = b;
     }
-    if (inTexture[k] === 1) textured[slot] = textured[slot]! + 1;
-    else clear[slot] = clear[slot]! + 1;
+    const counter = 3 * slot + ink[k]!;
+    tally[counter] = tally[counter]! + 1;
   }
   for (let slot = 0; slot < SLOTS; slot++) empty(slot);
 }
@@ -158,7 +169,7 @@ export function textureOfCuts(
   const touches = ([x, y]: readonly [number, number]): number => {
     const [gx, gy] = [Math.floor(x / textureFactor), Math.floor(y / textureFactor)];
     for (let dy = -1; dy <= 1; dy++) {
-      for (let dx = -1; dx <= 1; dx++) if (textureMask[(gy + dy) * textureWidth + gx + dx] === 1) return 0.5;
+      for (let dx = -1; dx <= 1; dx++) if ((textureMask[(gy + dy) * textureWidth + gx + dx] ?? 0) > 0) return 0.5;
     }
     return 0;
   };

@@ -12,8 +12,9 @@ export interface LetterBlock {
 
 /** Letters are at least so many line widths high. */
 const LEAST_HEIGHTS = 2.6;
-/** And at most this share of the page's longer side. */
+/** And at most this share of the page's longer side, or so many line widths, whichever is more: a scrap of a page has letters too. */
 const MOST_HEIGHT = 0.05;
+const MOST_HEIGHTS = 12;
 /** Letters that touch make a piece this many times as wide as high, at most. */
 const WIDEST = 5;
 /** Letters of one line differ in height by at most this factor. */
@@ -32,7 +33,7 @@ const LEAST_IN_BLOCK = 4;
  */
 export function findLettering(pieces: InkPieces, lineWidthPx: number, width: number, height: number): LetterBlock[] {
   const letters: number[] = [];
-  const most = MOST_HEIGHT * Math.max(width, height);
+  const most = Math.max(MOST_HEIGHT * Math.max(width, height), MOST_HEIGHTS * lineWidthPx);
   const boxOf = (k: number): readonly [number, number, number, number] =>
     pieces.box.subarray(k * 4, k * 4 + 4) as unknown as readonly [number, number, number, number];
   for (let k = 0; k < pieces.count; k++) {

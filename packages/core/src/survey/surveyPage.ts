@@ -140,7 +140,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     runs,
     field,
     found,
-    borders: findBorderPoints(field, runs, found ?? NO_TEXTURE, width, height),
+    borders: findBorderPoints(field, runs, found ?? NO_TEXTURE, lineWidthPx.median, width, height),
     lineWidthPx: lineWidthPx.median,
   };
   const drawn = options.drawn ?? [];
