@@ -1,38 +1,104 @@
+import { writeFile } from 'node:fs/promises';
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
-import { mergeCells, scoreAt, SCORE_TERMS } from '@jumble/core/gaps';
+import { mergeCells, plantForest, rate, TERMS, type Scoring } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
-import { fitLogistic, type Sample } from '../fitLogistic.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
+import type { Sample } from '../fitLogistic.ts';
+import { growForest } from './growForest.ts';
 import { partsIn } from './partsIn.ts';
 
 /**
- * Fits the weights of the closure score by logistic regression on generated drawings (seeds 1 to 24,
- * which nothing is measured on) and the demo pages: `node --import tsx bench/src/gaps/fitScore.ts`.
+ * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
+ * their scores are worth, and writes both to the core: `node --import tsx bench/src/gaps/fitScore.ts`.
+ * Nothing is measured on any of these drawings.
  */
+const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.url);
+/** Seeds to learn from, and seeds to find the confidence by. */
+const LEARN = [...range(1, 24), ...range(45, 96)];
+const CALIBRATE = range(25, 44);
+const DEMO_WEIGHT = 2;
+const GROW = { trees: 160, rate: 0.1, leastInLeaf: 20 };
+/** Fewest closures, and fewest true ones, that a step of confidence is read from. */
+const LEAST_IN_BIN = 120;
+const LEAST_OF_EACH = 12;
+/** What was learnt bounds from here on until its confidence is known: the score of .22. */
+const PROVISIONAL = -1.27;
+
 const samples: Sample[] = [];
-/** Closures as the present weights rate them, for the calibration. */
+for (const [ink, shut] of drawingsOf(LEARN)) learn(await ink, await shut, 1);
+for (const page of [1, 2]) learn(await renderInk(page), await renderInk(page, 1, true), DEMO_WEIGHT);
+const trees = growForest(samples, GROW);
+const forest = plantForest(trees);
+
+/** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
-for (let seed = 1; seed <= 24; seed++) {
-  for (const style of STYLES) {
-    const gapWidths = [0, 0.5, 1, 2, 4][seed % 5]!;
-    const { ink, shut } = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6 });
-    collect(ink, shut, 1);
+for (const [ink, shut] of drawingsOf(CALIBRATE)) {
+  const truth = surveyPage(await shut, NO_GAPS_PREP);
+  const survey = surveyPage(await ink, DEFAULT_PREP);
+  const { score } = merge(survey, undefined, { rate: (terms) => rate(forest, terms), boundsScore: PROVISIONAL });
+  const keys = new Set(survey.closures.map(({ key }) => key));
+  survey.graph.cuts.forEach((cut, k) => {
+    if (keys.has(`${cut.from.join(',')}-${cut.to.join(',')}`))
+      ruled.push({ score: score[k]!, parts: partsIn(truth, cut) });
+  });
+}
+const knots = calibrate();
+await writeFile(
+  FILE,
+  `/** Made by \`node --import tsx bench/src/gaps/fitScore.ts\`: what openings are rated by, a tree a row. */
+// prettier-ignore
+export const TREES: readonly (readonly number[])[] = [
+${trees.map((tree) => `  [${tree.join(', ')}],`).join('\n')}
+];
+
+/** Scores with the share of closures found right there. */
+export const CALIBRATION: readonly (readonly [score: number, confidence: number])[] = [
+${knots.map(([score, share]) => `  [${score.toFixed(2)}, ${Number(share.toFixed(3))}],`).join('\n')}
+];
+`,
+);
+const positive = samples.filter((sample) => sample.right).length;
+process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
+const asked = TERMS.map(
+  (term, k) => [term, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
+);
+process.stdout.write(`asked: ${asked.map(([term, times]) => `${term} ${times}`).join(', ')}\n`);
+
+function range(first: number, last: number): number[] {
+  return Array.from({ length: last - first + 1 }, (_, k) => first + k);
+}
+
+/** Lazily: drawings are large. */
+function* drawingsOf(seeds: readonly number[]): Generator<readonly [Promise<GreyRaster>, Promise<GreyRaster>]> {
+  for (const seed of seeds) {
+    for (const style of STYLES) {
+      const drawing = generateDrawing(seed, style, { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6 });
+      yield [drawing.then(({ ink }) => ink), drawing.then(({ shut }) => shut)];
+    }
   }
 }
-for (const page of [1, 2]) collect(await renderInk(page), await renderInk(page, 1, true), 2);
 
-function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
+function learn(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const survey = surveyPage(ink, DEFAULT_PREP);
   const truth = surveyPage(shut, NO_GAPS_PREP);
-  const { graph, lineWidthPx, maxGapPx } = survey;
-  const votes = new Float64Array(graph.pairs.count);
-  for (const closure of survey.closures)
-    ruled.push({ score: scoreAt(closure.confidence), parts: partsIn(truth, closure) });
-  graph.cuts.forEach((cut, k) => {
-    const pair = graph.pairs.ofCut[k]!;
+  const { pairs, cuts } = survey.graph;
+  const votes = new Float64Array(pairs.count);
+  cuts.forEach((cut, k) => {
+    const pair = pairs.ofCut[k]!;
     if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
   });
-  mergeCells(
+  merge(survey, (members, terms) => {
+    const vote = members.reduce((sum, pair) => sum + votes[pair]!, 0);
+    samples.push({ terms, right: vote > 0, weight });
+  });
+}
+
+function merge(
+  { graph, lineWidthPx, maxGapPx }: ReturnType<typeof surveyPage>,
+  onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
+  scoring?: Scoring,
+): ReturnType<typeof mergeCells> {
+  return mergeCells(
     graph.facts,
     graph.pairs,
     graph.cuts,
@@ -40,31 +106,27 @@ function collect(ink: GreyRaster, shut: GreyRaster, weight: number): void {
     lineWidthPx.median,
     maxGapPx,
     () => undefined,
-    (pairs, terms) => {
-      const vote = pairs.reduce((sum, pair) => sum + votes[pair]!, 0);
-      samples.push({ terms, right: vote > 0, weight });
-    },
+    onDecision,
+    scoring,
   );
 }
 
-/** Weights found on natural drawings, which the fit may leave only for good reason. */
-const START = [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0, 0];
-const PRIOR = 12;
-
-/** Bins of score that the calibration has a knot for each of. */
-const BINS = [-9, -4, -3, -2.4, -1.9, -1.5, -1.1, -0.7, -0.3, 0.1, 0.5, 1, 1.6, 2.4, 3.4, 9];
-
 /** Share of true closures by score, never falling: pools of neighbouring bins (Ayer et al. 1955). */
 function calibrate(): (readonly [number, number])[] {
+  const sorted = ruled.sort((a, b) => a.score - b.score);
   const pools: { count: number; right: number; score: number }[] = [];
-  for (let k = 0; k + 1 < BINS.length; k++) {
-    const inBin = ruled.filter(({ score }) => score >= BINS[k]! && score < BINS[k + 1]!);
-    if (inBin.length === 0) continue;
-    pools.push({
-      count: inBin.length,
-      right: inBin.filter((one) => one.parts).length,
-      score: inBin.reduce((sum, one) => sum + one.score, 0),
-    });
+  // Small bins where it matters: those of the sure ones hold many true closures, those of the others few.
+  for (let from = 0; from < sorted.length;) {
+    let to = from;
+    let [right, wrong] = [0, 0];
+    while (to < sorted.length && (to - from < LEAST_IN_BIN || (right < LEAST_OF_EACH && wrong < 40 * LEAST_OF_EACH))) {
+      if (sorted[to]!.parts) right++;
+      else wrong++;
+      to++;
+    }
+    const bin = sorted.slice(from, to);
+    from = to;
+    pools.push({ count: bin.length, right, score: bin.reduce((sum, one) => sum + one.score, 0) });
     for (;;) {
       const [before, last] = pools.slice(-2);
       if (last === undefined || before!.right / before!.count <= last.right / last.count) break;
@@ -75,26 +137,6 @@ function calibrate(): (readonly [number, number])[] {
       });
     }
   }
-  return pools.map(({ count, right, score }) => [score / count, right / count] as const);
-}
-
-const w = fitLogistic(samples, START, PRIOR);
-const positive = samples.filter((sample) => sample.right).length;
-process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
-process.stdout.write(`${SCORE_TERMS.map((term, k) => `${term} ${w[k]!.toFixed(2)}`).join(', ')}\n`);
-process.stdout.write(`[${w.map((v) => v.toFixed(2)).join(', ')}]\n`);
-process.stdout.write(
-  `calibration of the present weights: ${calibrate()
-    .map(([score, share]) => `[${score.toFixed(2)}, ${share.toFixed(3)}]`)
-    .join(', ')}\n`,
-);
-for (let band = 0; band < 10; band++) {
-  const inBand = samples.filter(({ terms }) => {
-    const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
-    return p >= band / 10 && p < (band + 1) / 10;
-  });
-  if (inBand.length > 0)
-    process.stdout.write(
-      `band ${(band / 10).toFixed(1)}: ${inBand.length} decisions, ${(inBand.filter((one) => one.right).length / inBand.length).toFixed(2)} right\n`,
-    );
+  const inner = pools.map(({ count, right, score }) => [score / count, right / count] as const);
+  return [[-9, 0], ...inner.filter(([, share]) => share > 0 && share < 1), [9, 1]];
 }

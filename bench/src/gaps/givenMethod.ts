@@ -1,8 +1,22 @@
 import type { Survey } from '@jumble/core';
-import { mergeCells, type Scoring } from '@jumble/core/gaps';
+import { mergeCells, TERMS, type Scoring } from '@jumble/core/gaps';
 
 /** The constants the method was first published with here: see ENGINE in the designs. */
-const GIVEN: Scoring = { weights: [-2.95, -0.19, 1.55, -0.19, -1.37, 0.4, -1, 0, 0, 0], boundsScore: -1.25 };
+const GIVEN = new Map<(typeof TERMS)[number], number>([
+  // The area counts from e to the fourth line widths squared on.
+  ['base', -2.95 - 4 * 0.4],
+  ['narrow', -0.19],
+  ['end', 1.55],
+  ['secondEnd', -0.19],
+  ['inkedShare', -1.37],
+  ['area', 0.4],
+  ['texture', -1],
+]);
+const WEIGHTS = TERMS.map((term) => GIVEN.get(term) ?? 0);
+const GIVEN_SCORING: Scoring = {
+  rate: (terms) => Math.round(1e6 * terms.reduce((sum, term, k) => sum + term * WEIGHTS[k]!, 0)) / 1e6,
+  boundsScore: -1.25,
+};
 
 /** The same cuts ruled on with the constants as given: the reference that the fitted score has to beat. */
 export function divideAsGiven(survey: Survey): Pick<Survey, 'field' | 'regions'> {
@@ -16,7 +30,7 @@ export function divideAsGiven(survey: Survey): Pick<Survey, 'field' | 'regions'>
     maxGapPx,
     () => undefined,
     undefined,
-    GIVEN,
+    GIVEN_SCORING,
   );
   const numbers = new Map<number, number>();
   const ofCell = groupOfCell.map((group) => {

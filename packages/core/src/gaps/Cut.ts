@@ -11,12 +11,8 @@ export interface Cut {
   /** Paper between them along the chord, in px of the page. */
   readonly widthPx: number;
   readonly kind: GapKind;
-  /** How much an end of a stroke stands at either side, 0..1. */
-  readonly evidence: readonly [number, number];
-  /** How straight the ends look along it, 0..1. */
-  readonly aim: number;
-  /** How bluntly the strokes stop there, 0..1: a stroke that thins out to a point ends of its own. */
-  readonly blunt: number;
+  /** What speaks for it, one number for each of `SIGNS`. */
+  readonly signs: readonly number[];
 }
 
 /** A cut as it is proposed, in px of the grid it was found on. */
@@ -26,10 +22,6 @@ export interface Proposal {
   readonly x1: number;
   readonly y1: number;
   readonly kind: GapKind;
-  readonly evidence: readonly [number, number];
-  readonly aim: number;
-  /** How bluntly the strokes stop there, 0..1: a stroke that thins out to a point ends of its own. */
-  readonly blunt: number;
   /** Loose ends at both sides, -1 for none. */
   readonly ends: readonly [number, number];
   /** Unit directions in which the strokes at both sides end; null where only one ends. */

@@ -1,15 +1,16 @@
-import { labelInk, pieceAt } from '../ink/labelInk.ts';
+import { labelInk, pieceAt, type InkPieces } from '../ink/labelInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
+import { signReader } from './gapSigns.ts';
 import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
 import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, type Texture } from './findTexture.ts';
 import { thinInk } from './thinInk.ts';
-import { findLooseEnds, pruneSpurs, weighEnds } from './traceStrokes.ts';
+import { countNeighbours, findLooseEnds, pruneSpurs, weighEnds } from './traceStrokes.ts';
 
 /** Lines are traced at a reduced size while they stay this wide there, in px. */
 const LEAST_WIDTH_PX = 5;
@@ -96,8 +97,10 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
   }
   const strokes = Array.from(bare.x, (_, end) => followInk(grid, bare, end, lineWidth));
   const texture = findTexture(grid, strokes, lineWidth);
-  const lettering = markLettering(grid, lineWidth, texture.mask);
-  const weight = weighEnds(bare, texture.inTexture, lineWidth);
+  const pieces = labelInk(grid.ink, grid.width, grid.height);
+  const lettering = markLettering(grid, pieces, lineWidth, texture.mask);
+  const neighbours = countNeighbours(bare, lineWidth);
+  const weight = weighEnds(bare, neighbours, texture.inTexture, lineWidth);
   for (let k = 0; k < bare.count; k++) if (lettering(bare.x[k]!, bare.y[k]!)) weight[k] = 0;
   const ends = { ...bare, weight };
   const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter(
@@ -118,10 +121,12 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     });
   }
 
+  const signsOf = signReader(grid, ends, neighbours, pieces, proposals, lineWidth);
   const place = (proposal: Proposal): Cut | null => {
     const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limitPx);
     // Nobody fills letters, nor what lies between them.
-    return cut !== null && [cut.from, cut.to].some(([x, y]) => lettering(x / factor, y / factor)) ? null : cut;
+    if (cut === null || [cut.from, cut.to].some(([x, y]) => lettering(x / factor, y / factor))) return null;
+    return { ...cut, signs: signsOf(proposal) };
   };
   const cuts = chooseCuts(proposals, lineWidth, place);
   return {
@@ -150,11 +155,11 @@ const SMALL_LETTERS = 16;
  * @param textureMask the ink of small letters is set in it.
  */
 function markLettering(
-  { ink, width, height }: InkGrid,
+  { width, height }: InkGrid,
+  pieces: InkPieces,
   lineWidth: number,
   textureMask: Uint8Array,
 ): (x: number, y: number) => boolean {
-  const pieces = labelInk(ink, width, height);
   const blocks = findLettering(pieces, lineWidth, width, height);
   const letters = new Set(blocks.flatMap((block) => block.pieces));
   if (letters.size === 0) return () => false;

@@ -1,4 +1,5 @@
 import type { Cut } from './Cut.ts';
+import { NO_SIGNS } from './gapSigns.ts';
 
 /** The cut that a closure drawn by hand stands for. @throws RangeError when the key is none. */
 export function cutOfKey(key: string): Cut {
@@ -6,7 +7,7 @@ export function cutOfKey(key: string): Cut {
   if (match === null) throw new RangeError(`\`key\` must look like x,y-x,y; received ${JSON.stringify(key)}`);
   const [x0, y0, x1, y1] = match.slice(1).map(Number) as [number, number, number, number];
   const widthPx = Math.max(1, Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0)) - 1);
-  return { from: [x0, y0], to: [x1, y1], curve: null, widthPx, kind: 'hand', evidence: [1, 1], aim: 1, blunt: 1 };
+  return { from: [x0, y0], to: [x1, y1], curve: null, widthPx, kind: 'hand', signs: NO_SIGNS };
 }
 
 /** Two ends this near are one, in px. */

@@ -1,2 +1,3 @@
 // For benchmarks and fitting: the steps of gap finding one by one.
 export * from './mergeCells.ts';
+export * from './rateOpening.ts';

@@ -1,17 +1,26 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../tests/textGrid.ts';
 import type { Cut } from './Cut.ts';
-import {
-  BOUNDS_FROM,
-  mergeCells,
-  SCORE_TERMS,
-  SCORE_WEIGHTS,
-  type CellPairs,
-  type Merged,
-  type Ruling,
-} from './mergeCells.ts';
+import { SIGNS } from './gapSigns.ts';
+import { mergeCells, type CellPairs, type Merged, type Ruling, type Scoring } from './mergeCells.ts';
+import { TERMS } from './rateOpening.ts';
 
 const LINE_WIDTH = 6;
+/** A plain sum, so that what is tested is the merging. */
+const WEIGHTS = new Map([
+  ['base', -4],
+  ['end', 2.5],
+  ['secondEnd', 1.5],
+  ['aim', 2],
+  ['inkedShare', -0.5],
+  ['width', -0.5],
+]);
+const SCORING: Scoring = {
+  rate: (terms) => terms.reduce((sum, term, k) => sum + term * (WEIGHTS.get(TERMS[k]!) ?? 0), 0),
+  boundsScore: -1,
+};
+const signs = (end: number, secondEnd: number, aim: number): number[] =>
+  SIGNS.map((sign) => ({ end, secondEnd, aim })[sign as string] ?? 0);
 
 interface Edge {
   readonly a: number;
@@ -52,9 +61,7 @@ function merge(
     curve: null,
     widthPx: 8,
     kind: 'ends',
-    evidence: [1, 1],
-    aim: 1,
-    blunt: 1,
+    signs: signs(1, 1, 1),
     ...cut,
   }));
   const facts = {
@@ -62,36 +69,38 @@ function merge(
     areaPx: Uint32Array.from(areas),
     radiusPx: Float64Array.from(areas, (area) => Math.sqrt(area) / 3),
   };
-  return mergeCells(facts, pairs, cuts, new Float64Array(cuts.length), LINE_WIDTH, limitPx, (k) => rulings.get(k));
+  const texture = new Float64Array(cuts.length);
+  const rulingOf = (k: number): Ruling | undefined => rulings.get(k);
+  return mergeCells(facts, pairs, cuts, texture, LINE_WIDTH, limitPx, rulingOf, undefined, SCORING);
 }
 const good = (a: number, b: number, more: Partial<Cut> = {}): Edge => ({ a, b, cut: more, inkedPx: 300 });
 const poor = (a: number, b: number): Edge => ({
   a,
   b,
-  cut: { kind: 'neck', evidence: [0, 0], aim: 0, blunt: 0, widthPx: 40 },
+  cut: { kind: 'neck', signs: signs(0, 0, 0), widthPx: 40 },
   inkedPx: 10,
 });
 
 describe('openings between cells', () => {
   test('with two ends that face each other and an inked border close, with confidence', () => {
-    const { groupOfCell, confidence, bounds } = merge([9000, 20_000], [good(0, 1)]);
+    const { groupOfCell, score, bounds } = merge([9000, 20_000], [good(0, 1)]);
     expect(groupOfCell[0]).not.toBe(groupOfCell[1]);
-    expect(confidence[0]).toBeGreaterThan(0.9);
+    expect(score[0]).toBeGreaterThan(2);
     expect(bounds[0]).toBe(1);
   });
 
   test('that are wide and bare are open', () => {
-    const { groupOfCell, confidence, bounds } = merge([9000, 20_000], [poor(0, 1)]);
+    const { groupOfCell, score, bounds } = merge([9000, 20_000], [poor(0, 1)]);
     expect(groupOfCell[0]).toBe(groupOfCell[1]);
-    expect(confidence[0]).toBeLessThan(BOUNDS_FROM);
+    expect(score[0]).toBeLessThan(SCORING.boundsScore);
     expect(bounds[0]).toBe(0);
   });
 
   test('of one pair are judged together', () => {
-    const alone = merge([9000, 20_000], [good(0, 1)]).confidence[0]!;
+    const alone = merge([9000, 20_000], [good(0, 1)]).score[0]!;
     const both = merge([9000, 20_000], [good(0, 1), { ...poor(0, 1), inkedPx: 300 }]);
-    expect(both.confidence[0]).toBe(both.confidence[1]);
-    expect(both.confidence[0]!).toBeLessThan(alone);
+    expect(both.score[0]).toBe(both.score[1]);
+    expect(both.score[0]!).toBeLessThan(alone);
   });
 
   test('ruled on are as ruled, whatever they look like', () => {
@@ -115,13 +124,13 @@ describe('openings between cells', () => {
     expect(bounds[1]! + bounds[2]!).toBeLessThanOrEqual(1);
   });
 
-  test('say more with every term in the direction the weights say', () => {
-    const base = merge([9000, 20_000], [good(0, 1)]).confidence[0]!;
-    expect(merge([9000, 20_000], [good(0, 1, { evidence: [1, 0] })]).confidence[0]!).toBeLessThan(base);
-    expect(merge([9000, 20_000], [good(0, 1, { aim: 0 })]).confidence[0]!).toBeLessThan(base);
-    expect(merge([9000, 20_000], [{ ...good(0, 1), inkedPx: 3 }]).confidence[0]!).toBeLessThan(base);
-    expect(merge([9000, 20_000], [good(0, 1, { widthPx: 60 })]).confidence[0]!).toBeLessThan(base);
-    expect(SCORE_WEIGHTS).toHaveLength(SCORE_TERMS.length);
+  test('are told by their signs, their width and what is inked', () => {
+    const scoreOf = (edge: Edge): number => merge([9000, 20_000], [edge]).score[0]!;
+    const base = scoreOf(good(0, 1));
+    expect(scoreOf(good(0, 1, { signs: signs(1, 0, 1) }))).toBeCloseTo(base - 1.5, 5);
+    expect(scoreOf(good(0, 1, { signs: signs(1, 1, 0) }))).toBeCloseTo(base - 2, 5);
+    expect(scoreOf({ ...good(0, 1), inkedPx: 3 })).toBeLessThan(base);
+    expect(scoreOf(good(0, 1, { widthPx: 60 }))).toBeLessThan(base);
   });
 });
 
@@ -133,11 +142,10 @@ describe('merging many cells', () => {
     for (let k = 0; k < 3; k++) {
       const b = a + 1 + Math.floor(random() * 12);
       if (b >= 120) continue;
-      const evidence: [number, number] = [random(), random() * random()];
       edges.push({
         a,
         b,
-        cut: { evidence, aim: random(), blunt: random(), widthPx: 2 + random() * 60 },
+        cut: { signs: signs(random(), random() * random(), random()), widthPx: 2 + random() * 60 },
         inkedPx: random() * 200,
       });
     }
@@ -157,7 +165,7 @@ describe('merging many cells', () => {
 
   test('leaves no boundary that is weaker than the bound', () => {
     edges.forEach((_, k) => {
-      if (merged.bounds[k] === 1) expect(merged.confidence[k]).toBeGreaterThanOrEqual(BOUNDS_FROM - 0.001);
+      if (merged.bounds[k] === 1) expect(merged.score[k]).toBeGreaterThanOrEqual(SCORING.boundsScore);
     });
   });
 

@@ -1,5 +1,6 @@
-import { log } from '../exact/exactMath.ts';
 import type { Cut } from './Cut.ts';
+import { NO_SIGNS } from './gapSigns.ts';
+import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
 
 /** What the graph knows of each cell. */
 export interface CellFacts {
@@ -26,83 +27,23 @@ export type Ruling = 'closed' | 'open';
 export interface Merged {
   /** Group of each cell: one of the group's cells. */
   readonly groupOfCell: Int32Array;
+  /** For each cut; -9 for one that parts nothing. */
+  readonly score: Float64Array;
   /** 0..1 for each cut. */
   readonly confidence: Float64Array;
   /** 1 where the cut bounds regions. */
   readonly bounds: Uint8Array;
 }
 
-/** From this confidence on a closure bounds regions until someone rules otherwise. */
-export const BOUNDS_FROM = 0.22;
-/** From this confidence on a closure need not be looked at. */
-export const SURE_FROM = 0.7;
-
-/** Scores with the share of closures found right there, fitted with the weights; straight in between. */
-const CALIBRATION: readonly (readonly [score: number, confidence: number])[] = [
-  [-9, 0],
-  [-4.76, 0.01],
-  [-3.6, 0.03],
-  [-2.73, 0.058],
-  [-2.17, 0.088],
-  [-1.7, 0.202],
-  [-1.3, 0.241],
-  [-0.9, 0.272],
-  [-0.5, 0.393],
-  [-0.11, 0.554],
-  [0.32, 0.688],
-  [0.74, 0.78],
-  [1.68, 0.897],
-  [2.86, 0.943],
-  [4.6, 0.976],
-  [9, 1],
-];
-
-/** The confidence at a score, and back. */
-function confidenceOf(score: number): number {
-  return Math.round(1000 * interpolate(CALIBRATION, score)) / 1000;
-}
-export function scoreAt(confidence: number): number {
-  return interpolate(
-    CALIBRATION.map(([score, value]) => [value, score] as const),
-    confidence,
-  );
-}
-
-function interpolate(knots: readonly (readonly [number, number])[], at: number): number {
-  const next = knots.findIndex(([x]) => x > at);
-  if (next === 0) return knots[0]![1];
-  if (next < 0) return knots.at(-1)![1];
-  const [[x0, y0], [x1, y1]] = [knots[next - 1]!, knots[next]!];
-  return y0 + ((y1 - y0) * (at - x0)) / (x1 - x0);
-}
-
-/** The score at a confidence of {@link BOUNDS_FROM}. */
-export const BOUNDS_SCORE = Math.round(1e6 * scoreAt(BOUNDS_FROM)) / 1e6;
-
-/**
- * What is known of the openings between two cells, and what each of it is worth. What decides is how much
- * of the common border is inked, whether a stroke ends at the gap, and the area.
- */
-export const SCORE_TERMS = [
-  'base',
-  'narrow',
-  'end',
-  'secondEnd',
-  'inked',
-  'area',
-  'texture',
-  'width',
-  'aim',
-  'blunt',
-] as const;
-export const SCORE_WEIGHTS: readonly number[] = [-4.03, -0.76, 2.16, 1.27, -0.34, 0.02, -0.69, -0.34, 1.62, 1.49];
-
-/** What closures are rated by, and the score from which on they bound regions. */
+/** What openings are rated by, and the score from which on they bound regions. */
 export interface Scoring {
-  readonly weights: readonly number[];
+  readonly rate: (terms: readonly number[]) => number;
   readonly boundsScore: number;
 }
-const OWN_SCORING: Scoring = { weights: SCORE_WEIGHTS, boundsScore: BOUNDS_SCORE };
+const OWN_SCORING: Scoring = { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE };
+
+/** The score of what parts nothing. */
+const NOTHING_PARTED = -9;
 
 interface Opening {
   a: number;
@@ -110,11 +51,8 @@ interface Opening {
   open: number;
   inked: number;
   /** Sums weighted by width. */
-  strong: number;
-  weak: number;
   texture: number;
-  aim: number;
-  blunt: number;
+  readonly signs: number[];
   held: boolean;
   version: number;
 }
@@ -125,7 +63,7 @@ interface Opening {
  *
  * @param limitPx wider cuts are open.
  * @param texture 0..1 for each cut: how much of it lies in hatching.
- * @param scoring other weights; for comparing methods.
+ * @param scoring another one; for comparing methods.
  * @param onDecision is told the terms each decision was made on; for fitting the weights.
  */
 export function mergeCells(
@@ -137,7 +75,7 @@ export function mergeCells(
   limitPx: number,
   rulingOf: (cut: number) => Ruling | undefined,
   onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
-  { weights, boundsScore }: Scoring = OWN_SCORING,
+  scoring: Scoring = OWN_SCORING,
 ): Merged {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   const area = Float64Array.from(cells.areaPx);
@@ -157,11 +95,8 @@ export function mergeCells(
       b: pairs.b[p]!,
       open: 0,
       inked: pairs.inkedPx[p]!,
-      strong: 0,
-      weak: 0,
       texture: 0,
-      aim: 0,
-      blunt: 0,
+      signs: [...NO_SIGNS],
       held: false,
       version: 0,
     });
@@ -173,11 +108,8 @@ export function mergeCells(
     const opening = openings[pair]!;
     const ruling = rulingOf(k);
     opening.open += cut.widthPx;
-    opening.strong += cut.widthPx * Math.max(...cut.evidence);
-    opening.weak += cut.widthPx * Math.min(...cut.evidence);
     opening.texture += cut.widthPx * texture[k]!;
-    opening.aim += cut.widthPx * cut.aim * Math.max(...cut.evidence);
-    opening.blunt += cut.widthPx * cut.blunt * Math.max(...cut.evidence);
+    addTo(opening.signs, cut.signs, cut.widthPx);
     if (ruling === 'closed' || cut.kind === 'hand') opening.held = true;
     else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
   }
@@ -188,28 +120,28 @@ export function mergeCells(
     ofCell[opening!.a]!.set(opening!.b, p);
     ofCell[opening!.b]!.set(opening!.a, p);
   });
-  const termsOf = (opening: Opening): number[] => {
-    const { open, inked } = opening;
-    const small = Math.min(area[opening.a]!, area[opening.b]!);
-    const r = Math.max(0.5, Math.min(radius[opening.a]!, radius[opening.b]!));
-    const soft = 0.3 * lineWidthPx;
-    return [
-      1,
-      log(open / (2 * r)),
-      opening.strong / open,
-      opening.weak / open,
-      log((open + soft) / (open + inked + soft)),
-      log(Math.max(1, small) / (lineWidthPx * lineWidthPx)) - 4,
-      opening.texture / open,
-      log(open / lineWidthPx),
-      opening.aim / open,
-      opening.blunt / open,
-    ];
+  /** Open width of each cell to all others. */
+  const openOf = new Float64Array(cells.count);
+  for (const opening of openings) {
+    openOf[opening!.a] = openOf[opening!.a]! + opening!.open;
+    openOf[opening!.b] = openOf[opening!.b]! + opening!.open;
+  }
+  const factsOf = ({ a, b, open, inked, texture: textured, signs }: Opening): OpeningFacts => {
+    const [smaller, other] = area[a]! < area[b]! || (area[a] === area[b] && a < b) ? [a, b] : [b, a];
+    return {
+      open,
+      inked,
+      texture: textured / open,
+      signs: signs.map((sum) => sum / open),
+      areaPx: area[smaller]!,
+      radiusPx: radius[smaller]!,
+      allOpen: openOf[smaller]!,
+      neighbours: ofCell[smaller]!.size,
+      otherAreaPx: area[other]!,
+    };
   };
-  const score = (opening: Opening): number => {
-    const value = termsOf(opening).reduce((sum, term, k) => sum + term * weights[k]!, 0);
-    return Math.round(value * 1e6) / 1e6;
-  };
+  const termsAt = (opening: Opening): number[] => termsOf(factsOf(opening), lineWidthPx, limitPx);
+  const score = (opening: Opening): number => scoring.rate(termsAt(opening));
 
   const heap = new WeakestFirst();
   const queue = (p: number): void => {
@@ -234,6 +166,7 @@ export function mergeCells(
     ofCell[gone]!.delete(keep);
     parent[gone] = keep;
     area[keep] = area[keep]! + area[gone]!;
+    openOf[keep] = openOf[keep]! + openOf[gone]! - 2 * opening.open;
     radius[keep] = Math.max(radius[keep]!, radius[gone]!);
     for (const [far, other] of ofCell[gone]!) {
       const moved = openings[other]!;
@@ -249,11 +182,8 @@ export function mergeCells(
         const held = openings[twin]!;
         held.open += moved.open;
         held.inked += moved.inked;
-        held.strong += moved.strong;
-        held.weak += moved.weak;
         held.texture += moved.texture;
-        held.aim += moved.aim;
-        held.blunt += moved.blunt;
+        addTo(held.signs, moved.signs, 1);
         held.held ||= moved.held;
         into[other] = twin;
         for (const first of inPair[other]!) inPair[twin]!.push(first);
@@ -268,7 +198,7 @@ export function mergeCells(
   for (const p of forced) {
     let now = p;
     while (into[now] !== now) now = into[now]!;
-    if (openings[now] !== null) join(now, -9);
+    if (openings[now] !== null) join(now, NOTHING_PARTED);
   }
   for (let p = 0; p < openings.length; p++) if (openings[p] !== null) queue(p);
   for (;;) {
@@ -281,35 +211,41 @@ export function mergeCells(
         queue(next.pair);
         continue;
       }
-      if (now >= boundsScore) break;
-      onDecision?.(inPair[next.pair]!, termsOf(opening));
+      if (now >= scoring.boundsScore) break;
+      onDecision?.(inPair[next.pair]!, termsAt(opening));
       join(next.pair, now);
     }
     const sunk = openings.flatMap((opening, p) =>
-      opening !== null && !opening.held && score(opening) < boundsScore ? [p] : [],
+      opening !== null && !opening.held && score(opening) < scoring.boundsScore ? [p] : [],
     );
     if (sunk.length === 0) break;
     sunk.forEach(queue);
   }
 
   if (onDecision !== undefined) {
-    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsOf(opening)));
+    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsAt(opening)));
   }
   const scoreOfPair = joinedAt.slice();
   openings.forEach((opening, p) => {
     if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(opening);
   });
   const groupOfCell = Int32Array.from(parent, (_, cell) => find(cell));
+  const scores = new Float64Array(cuts.length).fill(NOTHING_PARTED);
   const confidence = new Float64Array(cuts.length);
   const bounds = new Uint8Array(cuts.length);
   cuts.forEach((_, k) => {
     const pair = pairs.ofCut[k]!;
     if (pair < 0) return;
-    const value = Number.isNaN(scoreOfPair[pair]!) ? -9 : scoreOfPair[pair]!;
-    confidence[k] = confidenceOf(value);
+    if (!Number.isNaN(scoreOfPair[pair]!)) scores[k] = scoreOfPair[pair]!;
+    confidence[k] = confidenceOf(scores[k]!);
     bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
   });
-  return { groupOfCell, confidence, bounds };
+  return { groupOfCell, score: scores, confidence, bounds };
+}
+
+/** Adds a multiple of numbers to others, in place. */
+function addTo(sums: number[], values: readonly number[], times: number): void {
+  for (let k = 0; k < sums.length; k++) sums[k] = sums[k]! + values[k]! * times;
 }
 
 interface Entry {

@@ -1,6 +1,7 @@
 import { cosDegrees, sinDegrees } from '../exact/exactMath.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { curveBetween, walkCut } from './cutCurve.ts';
+import { NO_SIGNS } from './gapSigns.ts';
 
 /** Turns of a neck's cut about its middle that are tried for a shorter one, in degrees. */
 const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map(
@@ -12,7 +13,7 @@ const TURNS = [0, 5, -5, 10, -10, 15, -15, 20, -20, 25, -25].map(
  * ink on either side.
  *
  * @param factor page px per grid px.
- * @returns null where the page shows no paper between two pieces of ink there.
+ * @returns the cut without its signs, null where the page shows no paper between two pieces of ink there.
  */
 export function placeCut(
   proposal: Proposal,
@@ -48,9 +49,7 @@ export function placeCut(
         curve: null,
         widthPx,
         kind,
-        evidence: proposal.evidence,
-        aim: proposal.aim,
-        blunt: proposal.blunt,
+        signs: NO_SIGNS,
       };
     }
   }

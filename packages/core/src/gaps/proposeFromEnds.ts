@@ -24,7 +24,7 @@ export function proposeFromEnds(grid: InkGrid, ends: LooseEnds, limit: number, l
 }
 
 function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]): void {
-  const { x, y, dx, dy, weight, count } = ends;
+  const { x, y, dx, dy, count } = ends;
   const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
   for (let i = 0; i < count; i++) {
     const a = order[i]!;
@@ -47,10 +47,6 @@ function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]
         x1: x[b]!,
         y1: y[b]!,
         kind: 'ends',
-        evidence: [weight[a]!, weight[b]!],
-        // Both must look along it: the worse one counts.
-        aim: Math.max(0, Math.min(turnA, turnB)),
-        blunt: (ends.blunt[a]! + ends.blunt[b]!) / 2,
         ends: [a, b],
         towards: [dx[a]!, dy[a]!, dx[b]!, dy[b]!],
         // Two ends that look at each other are worth a longer cut than one that runs onto a line.
@@ -124,9 +120,6 @@ function reachLines(
       x1: hit.x,
       y1: hit.y,
       kind,
-      evidence: [ends.weight[end]!, 0],
-      aim: hit.cos / 2,
-      blunt: ends.blunt[end]!,
       ends: [end, -1],
       towards: null,
       cost: quantised(hit.cost),

@@ -1,6 +1,7 @@
 import { NO_PAPER } from '../regions/paintCells.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { Cut } from './Cut.ts';
+import { NO_SIGNS } from './gapSigns.ts';
 import type { InkGrid } from './InkGrid.ts';
 
 /** How colour gets from one place to another. */
@@ -175,7 +176,7 @@ function cutAcross(
     if (from === null || to === null) continue;
     const widthPx = Math.max(1, Math.sqrt((to[0] - from[0]) ** 2 + (to[1] - from[1]) ** 2) - 1);
     if (best === null || widthPx < best.widthPx)
-      best = { from, to, widthPx, curve: null, kind: 'hand', evidence: [0, 0], aim: 0, blunt: 0 };
+      best = { from, to, widthPx, curve: null, kind: 'hand', signs: NO_SIGNS };
   }
   return best;
 }

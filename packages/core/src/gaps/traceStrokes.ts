@@ -15,6 +15,10 @@ export interface LooseEnds {
   readonly radius: Float64Array;
   /** Half width at the very end by that near it: 1 where the stroke is cut off, 0 where it thins out to a point. */
   readonly blunt: Float64Array;
+  /** Half width of the stroke behind its end, where a taper is over: the median of some line widths of it. */
+  readonly body: Float64Array;
+  /** 1 where the stroke's other end is loose too, and near. */
+  readonly free: Float64Array;
   /** How far the stroke could be followed back. */
   readonly length: Float64Array;
   /** Length of all lines that hang together with it. */
@@ -41,15 +45,19 @@ const COUNT = Uint8Array.from({ length: 256 }, (_, code) => {
 
 /** Half width of the ink at a pixel of the middle line, in px. */
 function radiusAt(grid: InkGrid, stride: number, padded: number): number {
-  const y = ((padded / stride) | 0) - 1;
-  const x = (padded % stride) - 1;
-  const source = grid.nearest[y * grid.width + x]!;
+  const squared = squaredRadiusAt(grid, (padded % stride) - 1, ((padded / stride) | 0) - 1);
+  return squared === 0 ? 0 : Math.sqrt(squared) - 0.5;
+}
+
+/** Squared distance from a pixel of ink to the nearest paper, in px of the grid; 0 on paper. */
+export function squaredRadiusAt({ nearest, width }: InkGrid, x: number, y: number): number {
+  const source = nearest[y * width + x]!;
   if (source === NO_PAPER || source >= 0) return 0;
   const at = ~source;
-  const sy = (at / grid.width) | 0;
-  const dx = x - (at - sy * grid.width);
+  const sy = (at / width) | 0;
+  const dx = x - (at - sy * width);
   const dy = y - sy;
-  return Math.sqrt(dx * dx + dy * dy) - 0.5;
+  return dx * dx + dy * dy;
 }
 
 const PRUNE_ROUNDS = 4;
@@ -226,8 +234,21 @@ export function findLooseEnds(grid: InkGrid, skeleton: Skeleton, lineWidth: numb
     if (direction === null) continue;
     const [ex, ey] = [(end % stride) - 1, ((end / stride) | 0) - 1];
     const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
+    const body = middleRadius(grid, stride, path.slice(Math.ceil(TAPER * lineWidth), Math.ceil(BODY * lineWidth)));
+    const loose = length < NEAR_WIDTHS * lineWidth && COUNT[neighbourhood(skeleton.on, path.at(-1)!, stride)]! <= 1;
     const blunt = Math.min(1, (radiusAt(grid, stride, end) + 0.25) / (radius + 0.25));
-    rows.push([tx, ty, direction[0], direction[1], radius, length, webs.get(end) ?? 0, blunt]);
+    rows.push([
+      tx,
+      ty,
+      direction[0],
+      direction[1],
+      radius,
+      length,
+      webs.get(end) ?? 0,
+      blunt,
+      body ?? radius,
+      loose ? 1 : 0,
+    ]);
   }
   const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
   return {
@@ -240,7 +261,21 @@ export function findLooseEnds(grid: InkGrid, skeleton: Skeleton, lineWidth: numb
     length: column(5),
     web: column(6),
     blunt: column(7),
+    body: column(8),
+    free: column(9),
   };
+}
+
+/** A stroke's own width shows from so many line widths behind its end, to so many. */
+const TAPER = 2;
+const BODY = 8;
+/** Another end this many line widths away, at most, is the same stroke's. */
+const NEAR_WIDTHS = 13;
+
+/** The median half width along a path; null for none. */
+function middleRadius(grid: InkGrid, stride: number, path: readonly number[]): number | null {
+  const radii = path.map((at) => radiusAt(grid, stride, at)).sort((a, b) => a - b);
+  return radii[radii.length >> 1] ?? null;
 }
 
 /** For each end, how many px of middle line hang together with it. */
@@ -337,40 +372,68 @@ const THINNEST = 0.15;
 const LARGE_WEB = 30;
 const SMALLEST = 0.1;
 
-type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'radius' | 'length' | 'web'>;
+type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy'>;
+
+/** How many other ends lie near each end. */
+export interface EndNeighbours {
+  /** Within {@link NEAR} line widths, side by side and the same way: hatching. */
+  readonly parallel: Int32Array;
+  /** Within the same distance, whichever way. */
+  readonly near: Int32Array;
+  /** Within {@link AROUND} line widths. */
+  readonly around: Int32Array;
+}
+
+const NEAR = 6;
+const AROUND = 15;
+/** Ends that look the same way: cosine between them. Two that face each other are one broken line. */
+const SAME_WAY = 0.88;
+
+export function countNeighbours({ x, y, dx, dy }: EndColumns, lineWidth: number): EndNeighbours {
+  const count = x.length;
+  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
+  const [parallel, near, around] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
+  const tally = (counts: Int32Array, a: number, b: number): void => {
+    counts[a] = counts[a]! + 1;
+    counts[b] = counts[b]! + 1;
+  };
+  const [reach, far] = [NEAR * lineWidth, AROUND * lineWidth];
+  for (let i = 0; i < count; i++) {
+    const a = order[i]!;
+    for (let j = i + 1; j < count; j++) {
+      const b = order[j]!;
+      const vx = x[b]! - x[a]!;
+      if (vx > far) break;
+      const vy = y[b]! - y[a]!;
+      const d2 = vx * vx + vy * vy;
+      if (d2 > far * far) continue;
+      tally(around, a, b);
+      if (d2 > reach * reach) continue;
+      tally(near, a, b);
+      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) tally(parallel, a, b);
+    }
+  }
+  return { parallel, near, around };
+}
 
 /** An end of a stroke in hatching says this much of what another one says. */
 const IN_TEXTURE = 0.1;
 
 /** Long strokes count full; an end among parallel ones is discounted by their number, one in hatching nearly wholly. */
-export function weighEnds(ends: EndColumns, inTexture: Uint8Array, lineWidth: number): Float64Array {
-  const { x, y, dx, dy, radius, length, web } = ends;
+export function weighEnds(
+  { radius, length, web }: Pick<LooseEnds, 'radius' | 'length' | 'web'>,
+  { parallel }: Pick<EndNeighbours, 'parallel'>,
+  inTexture: Uint8Array,
+  lineWidth: number,
+): Float64Array {
   const thinness = (k: number): number => {
     const share = Math.min(1, (2 * radius[k]! + 0.5) / lineWidth);
     return Math.max(THINNEST, share * share);
   };
   // Letters and specks are small pieces of ink on their own.
   const alone = (k: number): number => Math.max(SMALLEST, Math.min(1, web[k]! / (LARGE_WEB * lineWidth)));
-  const count = x.length;
-  const reach = 6 * lineWidth;
-  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
-  const parallel = new Int32Array(count);
-  for (let i = 0; i < count; i++) {
-    const a = order[i]!;
-    for (let j = i + 1; j < count; j++) {
-      const b = order[j]!;
-      if (x[b]! - x[a]! > reach) break;
-      const vy = y[b]! - y[a]!;
-      const vx = x[b]! - x[a]!;
-      if (vx * vx + vy * vy > reach * reach) continue;
-      // Side by side and the same way: two that face each other are one broken line.
-      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! < 0.88) continue;
-      parallel[a] = parallel[a]! + 1;
-      parallel[b] = parallel[b]! + 1;
-    }
-  }
   return Float64Array.from(
-    x,
+    radius,
     (_, k) =>
       (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) *
         (inTexture[k] === 1 ? IN_TEXTURE : 1) *

@@ -1,4 +1,4 @@
-import { SURE_FROM } from '../gaps/mergeCells.ts';
+import { SURE_FROM } from '../gaps/rateOpening.ts';
 import { countSpecks, speckPlaces } from '../ink/clearSpecks.ts';
 import { countLineWidths } from '../ink/measureLineWidth.ts';
 import { findSolids, type Solid } from '../ink/findSolids.ts';

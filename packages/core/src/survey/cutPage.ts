@@ -107,7 +107,7 @@ export function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
     anchor,
     cuts: [],
     pairs: { count: 0, a: none, b: none, inkedPx: nothing, ofCut: none },
-    textureBorders: { count: 0, a: none, b: none, px: nothing, texturePx: nothing },
+    textureBorders: { count: 0, a: none, b: none, px: nothing, thinPx: nothing, texturePx: nothing },
     texture: nothing,
   };
 }

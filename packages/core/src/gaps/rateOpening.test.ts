@@ -1,0 +1,149 @@
+import { describe, expect, test } from '@jest/globals';
+import { labelInk } from '../ink/labelInk.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import type { GreyRaster } from '../raster/GreyRaster.ts';
+import { surveyPage } from '../survey/surveyPage.ts';
+import { roomWithGap, strokes } from '../tests/textGrid.ts';
+import { NO_SIGNS, signReader, SIGNS } from './gapSigns.ts';
+import { CALIBRATION, TREES } from './gapTrees.ts';
+import { inkDistances } from './InkGrid.ts';
+import { proposeFromEnds } from './proposeFromEnds.ts';
+import {
+  BOUNDS_FROM,
+  BOUNDS_SCORE,
+  confidenceOf,
+  OWN_FOREST,
+  plantForest,
+  rate,
+  TERMS,
+  termsOf,
+  type OpeningFacts,
+} from './rateOpening.ts';
+import { thinInk } from './thinInk.ts';
+import { countNeighbours, findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+
+const LINE_WIDTH = 6;
+
+/** The cuts proposed from loose ends, with their signs by name. */
+function signsIn(art: GreyRaster): { kind: string; signs: Record<string, number> }[] {
+  const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+  const bare = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), LINE_WIDTH), LINE_WIDTH);
+  const ends = { ...bare, weight: new Float64Array(bare.count).fill(1) };
+  const proposals = proposeFromEnds(grid, ends, 80, LINE_WIDTH);
+  const pieces = labelInk(grid.ink, grid.width, grid.height);
+  const read = signReader(grid, ends, countNeighbours(ends, LINE_WIDTH), pieces, proposals, LINE_WIDTH);
+  return proposals.map((proposal) => ({
+    kind: proposal.kind,
+    signs: Object.fromEntries(read(proposal).map((value, k) => [SIGNS[k], value])),
+  }));
+}
+
+describe('the signs of a cut', () => {
+  test('across a gap in a line tell of two strokes that face each other', () => {
+    const [gap] = signsIn(roomWithGap(14)).filter(({ kind }) => kind === 'ends');
+    expect(gap!.signs).toMatchObject({ end: 1, secondEnd: 1, line: 0, edge: 0, rank: 1, onePiece: 1, target: 0 });
+    expect(gap!.signs.aim).toBeGreaterThan(0.9);
+    expect(gap!.signs.facing).toBeGreaterThan(0.9);
+    expect(Math.abs(gap!.signs.thick! - gap!.signs.secondThick!)).toBeLessThan(0.2);
+  });
+
+  test('onto a line tell of that line', () => {
+    const lines = [
+      [20, 100, 180, 100],
+      [200, 20, 200, 180],
+    ] as const;
+    const onto = signsIn(strokes(260, 200, 6, lines)).filter(({ kind }) => kind === 'line');
+    const straight = onto.find(({ signs }) => signs.aim! > 0.99 && signs.square! > 0.9)!;
+    expect(straight.signs).toMatchObject({ line: 1, secondEnd: 0, secondThick: 0, onePiece: 0, parallel: 0 });
+    expect(Math.abs(straight.signs.target! - 1)).toBeLessThan(0.35);
+    expect(straight.signs.blunt).toBeGreaterThan(0.4);
+  });
+
+  test('tell a short stroke on its own from one that hangs on an outline', () => {
+    const alone = signsIn(
+      strokes(200, 120, 6, [
+        [60, 60, 100, 60],
+        [160, 20, 160, 100],
+      ]),
+    );
+    expect(alone.some(({ signs }) => signs.free === 1)).toBe(true);
+    const hung = signsIn(
+      strokes(200, 120, 6, [
+        [40, 20, 40, 100],
+        [40, 60, 120, 60],
+        [160, 20, 160, 100],
+      ]),
+    ).filter(({ kind, signs }) => kind === 'line' && signs.square! > 0.9 && signs.aim! > 0.99);
+    expect(hung.length).toBeGreaterThan(0);
+    expect(hung.every(({ signs }) => signs.free === 0)).toBe(true);
+  });
+});
+
+describe('a forest', () => {
+  /** Right at the root where the second term is 2 or more; then by the third. */
+  const tree = [1, 2, 2, 0, 0, 0, 0, 2, 5, 7, 0, 0, 0, 0, -9, -1, -9, -2, -9, 3, -9, 4];
+
+  test('asks its questions from the root to a leaf, and adds its trees up', () => {
+    const one = plantForest([tree]);
+    expect(rate(one, [1, 1.9, 4.9])).toBe(-1);
+    expect(rate(one, [1, 1.9, 5])).toBe(-2);
+    expect(rate(one, [1, 2, 6.9])).toBe(3);
+    expect(rate(one, [1, 2, 7])).toBe(4);
+    expect(rate(plantForest([tree, tree]), [1, 2, 7])).toBe(8);
+  });
+
+  test('of ours asks about terms there are, and its confidence never falls', () => {
+    for (const row of TREES) {
+      expect(row).toHaveLength(22);
+      for (const term of row.slice(0, 7)) expect(term).toBeLessThan(TERMS.length);
+    }
+    for (let k = 1; k < CALIBRATION.length; k++) {
+      expect(CALIBRATION[k]![0]).toBeGreaterThan(CALIBRATION[k - 1]![0]);
+      expect(CALIBRATION[k]![1]).toBeGreaterThanOrEqual(CALIBRATION[k - 1]![1]);
+    }
+    expect(confidenceOf(BOUNDS_SCORE)).toBeCloseTo(BOUNDS_FROM, 2);
+    expect([confidenceOf(-50), confidenceOf(50)]).toEqual([0, 1]);
+  });
+});
+
+describe('an opening', () => {
+  const between = (more: Partial<OpeningFacts>): number => {
+    const facts: OpeningFacts = {
+      open: 10,
+      inked: 300,
+      texture: 0,
+      signs: NO_SIGNS,
+      areaPx: 9000,
+      radiusPx: 40,
+      allOpen: 10,
+      neighbours: 1,
+      otherAreaPx: 20_000,
+      ...more,
+    };
+    return confidenceOf(rate(OWN_FOREST, termsOf(facts, LINE_WIDTH, 80)));
+  };
+  const facing: Record<string, number> = {
+    end: 1,
+    secondEnd: 1,
+    aim: 0.98,
+    straightest: 0.99,
+    facing: 0.98,
+    blunt: 0.9,
+    thick: 1,
+    secondThick: 1,
+    long: 2,
+    web: 1,
+    rank: 1,
+    onePiece: 1,
+  };
+  const signs = SIGNS.map((sign) => facing[sign] ?? 0);
+
+  test('between two ends that face each other, with much of the border inked, is surely a gap', () => {
+    expect(between({ signs })).toBeGreaterThan(0.9);
+  });
+
+  test('at a wide neck without an end, and hardly any ink, is open', () => {
+    expect(between({ open: 60, allOpen: 60, inked: 10, radiusPx: 40 })).toBeLessThan(0.1);
+    expect(between({ open: 60, allOpen: 60, inked: 10, signs })).toBeLessThan(between({ signs }));
+  });
+});

@@ -1,0 +1,130 @@
+import { log } from '../exact/exactMath.ts';
+import { CALIBRATION, TREES } from './gapTrees.ts';
+import { SIGNS } from './gapSigns.ts';
+
+/** What is known of all openings between two cells together; lengths in px. */
+export interface OpeningFacts {
+  /** Sum of the openings' widths. */
+  readonly open: number;
+  /** Border between the cells that is inked. */
+  readonly inked: number;
+  /** Share of the open width that touches hatching, 0..1. */
+  readonly texture: number;
+  /** Mean of the cuts' signs, weighted by their widths. */
+  readonly signs: readonly number[];
+  /** Of the smaller cell. */
+  readonly areaPx: number;
+  readonly radiusPx: number;
+  /** Sum of the widths of all openings of it. */
+  readonly allOpen: number;
+  /** How many cells it has openings to. */
+  readonly neighbours: number;
+  /** Area of the larger cell. */
+  readonly otherAreaPx: number;
+}
+
+/**
+ * What an opening is rated by. What decides is how much of the common border is inked, whether a stroke
+ * ends at the gap and how, and what the smaller cell is like: a sliver, a bay, a shape.
+ */
+export const TERMS = [
+  'base',
+  'narrow',
+  'inkedShare',
+  'area',
+  'texture',
+  'width',
+  'compact',
+  'radius',
+  'otherOpen',
+  'neighbours',
+  'otherArea',
+  'limit',
+  'inked',
+  ...SIGNS,
+] as const;
+
+export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: number): number[] {
+  const { open, inked, areaPx, allOpen } = facts;
+  const r = Math.max(0.5, facts.radiusPx);
+  const soft = 0.3 * lineWidthPx;
+  const lineArea = lineWidthPx * lineWidthPx;
+  return [
+    1,
+    log(open / (2 * r)),
+    log((open + soft) / (open + inked + soft)),
+    log(Math.max(1, areaPx) / lineArea),
+    facts.texture,
+    log(open / lineWidthPx),
+    log(Math.max(1, areaPx) / (r * r)),
+    log(r / lineWidthPx),
+    log((allOpen + open) / (2 * open)),
+    log(facts.neighbours),
+    log(Math.max(1, facts.otherAreaPx) / lineArea),
+    limitPx / lineWidthPx,
+    log((inked + soft) / lineWidthPx),
+    ...facts.signs,
+  ];
+}
+
+/** Inner nodes of a tree of three levels, and its leaves. */
+const NODES = 7;
+const LEAVES = 8;
+
+/** Trees as flat columns: what is asked at each node, from which value on it goes right, and what the leaves are worth. */
+export interface Forest {
+  readonly term: Uint8Array;
+  readonly from: Float64Array;
+  readonly worth: Float64Array;
+}
+
+/** @param trees rows of 7 terms, 7 thresholds and 8 leaves. */
+export function plantForest(trees: readonly (readonly number[])[]): Forest {
+  return {
+    term: Uint8Array.from(trees.flatMap((tree) => tree.slice(0, NODES))),
+    from: Float64Array.from(trees.flatMap((tree) => tree.slice(NODES, 2 * NODES))),
+    worth: Float64Array.from(trees.flatMap((tree) => tree.slice(2 * NODES))),
+  };
+}
+
+/** The score of terms: a sum over trees (gradient boosting, Friedman 2001). */
+export function rate({ term, from, worth }: Forest, terms: readonly number[]): number {
+  let score = 0;
+  for (let node = 0, leaf = 0; node < term.length; node += NODES, leaf += LEAVES) {
+    let at = terms[term[node]!]! < from[node]! ? 1 : 2;
+    at = 2 * at + (terms[term[node + at]!]! < from[node + at]! ? 1 : 2);
+    at = 2 * at + (terms[term[node + at]!]! < from[node + at]! ? 1 : 2);
+    score += worth[leaf + at - NODES]!;
+  }
+  return Math.round(score * 1e6) / 1e6;
+}
+
+export const OWN_FOREST = plantForest(TREES);
+
+/** From this confidence on a closure bounds regions until someone rules otherwise. */
+export const BOUNDS_FROM = 0.22;
+/** From this confidence on a closure need not be looked at. */
+export const SURE_FROM = 0.7;
+
+/** The confidence at a score: the share of closures found right there, straight in between. */
+export function confidenceOf(score: number): number {
+  return Math.round(1000 * interpolate(CALIBRATION, score)) / 1000;
+}
+
+function scoreAt(confidence: number): number {
+  return interpolate(
+    CALIBRATION.map(([score, value]) => [value, score] as const),
+    confidence,
+  );
+}
+
+function interpolate(knots: readonly (readonly [number, number])[], at: number): number {
+  const next = knots.findIndex(([x]) => x > at);
+  if (next === 0) return knots[0]![1];
+  if (next < 0) return knots.at(-1)![1];
+  const [[x0, y0], [x1, y1]] = [knots[next - 1]!, knots[next]!];
+  return y0 + ((y1 - y0) * (at - x0)) / (x1 - x0);
+}
+
+/** The score at a confidence of {@link BOUNDS_FROM}. */
+export const BOUNDS_SCORE = Math.round(1e6 * scoreAt(BOUNDS_FROM)) / 1e6;
