@@ -5,7 +5,7 @@ import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import type { Sample } from '../fitLogistic.ts';
 import { growForest } from './growForest.ts';
-import { partsIn } from './partsIn.ts';
+import { closuresThatPart, TruthOfCells } from './truthOfCells.ts';
 
 /**
  * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
@@ -33,13 +33,13 @@ const forest = plantForest(trees);
 /** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
 for (const [ink, shut] of drawingsOf(CALIBRATE)) {
-  const truth = surveyPage(await shut, NO_GAPS_PREP);
   const survey = surveyPage(await ink, DEFAULT_PREP);
+  const parting = closuresThatPart(survey, surveyPage(await shut, NO_GAPS_PREP));
   const { score } = merge(survey, undefined, { rate: (terms) => rate(forest, terms), boundsScore: PROVISIONAL });
   const keys = new Set(survey.closures.map(({ key }) => key));
   survey.graph.cuts.forEach((cut, k) => {
-    if (keys.has(`${cut.from.join(',')}-${cut.to.join(',')}`))
-      ruled.push({ score: score[k]!, parts: partsIn(truth, cut) });
+    const key = `${cut.from.join(',')}-${cut.to.join(',')}`;
+    if (keys.has(key)) ruled.push({ score: score[k]!, parts: parting.has(key) });
   });
 }
 const knots = calibrate();
@@ -80,22 +80,23 @@ function* drawingsOf(seeds: readonly number[]): Generator<readonly [Promise<Grey
 
 function learn(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const survey = surveyPage(ink, DEFAULT_PREP);
-  const truth = surveyPage(shut, NO_GAPS_PREP);
+  const truth = new TruthOfCells(survey, surveyPage(shut, NO_GAPS_PREP));
   const { pairs, cuts } = survey.graph;
-  const votes = new Float64Array(pairs.count);
-  cuts.forEach((cut, k) => {
+  // What is wider than the limit is open before anything is decided.
+  cuts.forEach(({ widthPx }, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair >= 0) votes[pair] = votes[pair]! + cut.widthPx * (partsIn(truth, cut) ? 1 : -1);
+    if (pair >= 0 && widthPx > survey.maxGapPx) truth.join(pairs.a[pair]!, pairs.b[pair]!);
   });
-  merge(survey, (members, terms) => {
-    const vote = members.reduce((sum, pair) => sum + votes[pair]!, 0);
-    samples.push({ terms, right: vote > 0, weight });
+  merge(survey, ([pair], terms, joined) => {
+    const [a, b] = [pairs.a[pair!]!, pairs.b[pair!]!];
+    samples.push({ terms, right: truth.areApart(a, b), weight });
+    if (joined) truth.join(a, b);
   });
 }
 
 function merge(
   { graph, lineWidthPx, maxGapPx }: ReturnType<typeof surveyPage>,
-  onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
+  onDecision?: (pairs: readonly number[], terms: readonly number[], joined: boolean) => void,
   scoring?: Scoring,
 ): ReturnType<typeof mergeCells> {
   return mergeCells(

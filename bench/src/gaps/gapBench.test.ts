@@ -3,9 +3,9 @@ import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble
 import { naiveSurvey } from '../naiveSurvey.ts';
 import { quantile } from '../printTable.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
-import { partsIn } from './partsIn.ts';
 import { scoreDivision } from './scoreDivision.ts';
 import { distances, trappedBall } from './trappedBall.ts';
+import { TruthOfCells, closuresThatPart } from './truthOfCells.ts';
 
 /** Two rooms side by side; the wall between them has an opening or not. */
 function rooms(open: boolean): GreyRaster {
@@ -43,9 +43,21 @@ describe('the score of a division', () => {
     expect(closed.accuracy).toBeGreaterThan(0.999);
   });
 
-  test('knows a cut on an outline from one in the open', () => {
-    expect(partsIn(shut, { from: [100, 55], to: [100, 62] })).toBe(true);
-    expect(partsIn(shut, { from: [50, 15], to: [50, 105] })).toBe(false);
+  test('knows a closure between two rooms, and which cells were meant to be apart', () => {
+    const open = surveyPage(rooms(true), DEFAULT_PREP);
+    const parting = closuresThatPart(open, shut);
+    const between = open.closures.filter(({ regions: [a, b] }) => a !== b);
+    expect(between.length).toBeGreaterThan(0);
+    expect(between.every(({ key }) => parting.has(key))).toBe(true);
+
+    const truth = new TruthOfCells(open, shut);
+    const [left, right] = [open.field[60 * 200 + 50]!, open.field[60 * 200 + 150]!];
+    const corner = open.field[20 * 200 + 20]!;
+    expect(truth.areApart(left, right)).toBe(true);
+    expect(truth.areApart(left, corner)).toBe(false);
+    // Joined, they are where most of them lies: the rooms are as large, the outside is larger.
+    truth.join(left, open.field[0]!);
+    expect(truth.areApart(left, open.field[0]!)).toBe(false);
   });
 });
 

@@ -95,7 +95,7 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   return d;
 }
 
-/** Balloons and captions over the drawing, and a word in the open: what letterers leave on a page. */
+/** Balloons and captions over the drawing: what letterers leave on a page. */
 function lettering(d: Drawing, marks: Drawing, random: () => number, between: (a: number, b: number) => number): void {
   const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
   balloon(d, x, y, 165, 72, [x + between(-60, 60), y + 135], []);
@@ -103,7 +103,6 @@ function lettering(d: Drawing, marks: Drawing, random: () => number, between: (a
   const [cx, cy] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
   d.shape('part', rectangle(cx - 130, cy - 40, 260, 80), { width: 4, weight: 0, wobble: 0.02 });
   letter(marks, cx, cy, ['MEANWHILE,', 'BELOW'], 24);
-  if (random() < 0.5) letter(marks, between(0.2, 0.8) * WIDTH, between(0.45, 0.55) * HEIGHT, ['CLANG'], 34);
 }
 
 function outline(random: () => number, style: Style, cx: number, cy: number, size: number): Point[] {

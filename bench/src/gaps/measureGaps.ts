@@ -4,8 +4,8 @@ import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
 import { divideAsGiven } from './givenMethod.ts';
 import { measureTexture } from './measureTexture.ts';
+import { closuresThatPart } from './truthOfCells.ts';
 import { trappedBall } from './trappedBall.ts';
-import { partsIn } from './partsIn.ts';
 
 /** Seeds nothing was fitted on. */
 const FIRST_SEED = 101;
@@ -42,11 +42,12 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
         plain.push(scoreDivision(undivided, shut));
         if (seed < FIRST_SEED + BALL_SEEDS) balls.push(scoreDivision(trappedBall(undivided), shut));
         given.push(scoreDivision(divideAsGiven(survey), shut));
+        const parting = closuresThatPart(survey, shut);
         for (const closure of survey.closures) {
           const band = bands[Math.min(9, Math.floor(closure.confidence * 10))]!;
           band.count++;
           band.sum += closure.confidence;
-          if (partsIn(shut, closure)) band.right++;
+          if (parting.has(closure.key)) band.right++;
         }
         drawings++;
       }

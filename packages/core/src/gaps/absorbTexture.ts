@@ -31,6 +31,8 @@ const TINY_WIDTHS = 1.1;
 const TINY_AREA = 14;
 /** ... with thin ink between them, so many together. */
 const LEAST_MESH = 5;
+/** ... and so much of their border known as hatching: a small figure has small parts too. */
+const LEAST_MESH_SHARE = 0.05;
 
 /** How {@link thinCells} marks cells. */
 export const THIN_CELL = 1;
@@ -159,7 +161,20 @@ function findMesh(count: number, pairs: readonly Pair[], tiny: Uint8Array): Uint
   }
   const size = new Int32Array(count);
   for (let g = 0; g < count; g++) if (tiny[g] === 1) size[findRoot(parent, g)]!++;
-  return tiny.map((is, g) => (is === 1 && size[findRoot(parent, g)]! >= LEAST_MESH ? 1 : 0));
+  const border = new Float64Array(count);
+  const textured = new Float64Array(count);
+  for (const { one, two, px, texturePx } of pairs) {
+    for (const g of [one, two]) {
+      if (tiny[g] === 0) continue;
+      const root = findRoot(parent, g);
+      border[root] = border[root]! + px;
+      textured[root] = textured[root]! + texturePx;
+    }
+  }
+  return tiny.map((is, g) => {
+    const root = findRoot(parent, g);
+    return is === 1 && size[root]! >= LEAST_MESH && textured[root]! >= LEAST_MESH_SHARE * border[root]! ? 1 : 0;
+  });
 }
 
 /** Thin groups whose border is mostly hatching; then those that mostly face such ones, until no more are found. */

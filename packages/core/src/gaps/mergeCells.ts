@@ -64,7 +64,7 @@ interface Opening {
  * @param limitPx wider cuts are open.
  * @param texture 0..1 for each cut: how much of it lies in hatching.
  * @param scoring another one; for comparing methods.
- * @param onDecision is told the terms each decision was made on; for fitting the weights.
+ * @param onDecision is told the terms each decision was made on, and whether it joined; for fitting the weights.
  */
 export function mergeCells(
   cells: CellFacts,
@@ -74,7 +74,7 @@ export function mergeCells(
   lineWidthPx: number,
   limitPx: number,
   rulingOf: (cut: number) => Ruling | undefined,
-  onDecision?: (pairs: readonly number[], terms: readonly number[]) => void,
+  onDecision?: (pairs: readonly number[], terms: readonly number[], joined: boolean) => void,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
@@ -212,7 +212,7 @@ export function mergeCells(
         continue;
       }
       if (now >= scoring.boundsScore) break;
-      onDecision?.(inPair[next.pair]!, termsAt(opening));
+      onDecision?.(inPair[next.pair]!, termsAt(opening), true);
       join(next.pair, now);
     }
     const sunk = openings.flatMap((opening, p) =>
@@ -223,7 +223,7 @@ export function mergeCells(
   }
 
   if (onDecision !== undefined) {
-    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsAt(opening)));
+    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsAt(opening), false));
   }
   const scoreOfPair = joinedAt.slice();
   openings.forEach((opening, p) => {

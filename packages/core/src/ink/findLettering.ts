@@ -22,6 +22,12 @@ const ALIKE = 1.7;
 /** Space between letters of a line, and between lines, in letter heights. */
 const LETTER_SPACE = 1.1;
 const LINE_SPACE = 1.3;
+/** Letters have fewer holes than this each, on average: windows, rings and buttons have more ... */
+const MOST_HOLES = 0.85;
+/** ... as a line of letters has fewer than this ... */
+const MOST_HOLES_IN_LINE = 1.2;
+/** ... and one of fewer letters than so many has not one in each. */
+const LEAST_WITH_HOLES = 5;
 /** A line has at least so many letters, a block so many. */
 const LEAST_IN_LINE = 3;
 const LEAST_IN_BLOCK = 4;
@@ -67,17 +73,33 @@ export function findLettering(pieces: InkPieces, lineWidthPx: number, width: num
   }
   const lines = new Map<number, number[]>();
   for (const k of letters) lines.set(find(k), [...(lines.get(find(k)) ?? []), k]);
-  const good = [...lines.values()].filter((line) => line.length >= LEAST_IN_LINE && looksLikeLetters(line, pieces));
+  const holes = holesOf(pieces);
+  const straightness = measureStraightness(pieces);
+  const holesIn = (members: readonly number[]): number => members.reduce((sum, k) => sum + holes[k]!, 0);
+  const good = [...lines.values()].filter(
+    (line) =>
+      line.length >= LEAST_IN_LINE &&
+      looksLikeLetters(line, pieces, straightness) &&
+      holesIn(line) < MOST_HOLES_IN_LINE * line.length &&
+      (line.length >= LEAST_WITH_HOLES || line.some((k) => holes[k] === 0)),
+  );
   for (const line of good) for (const k of line) lineOf.set(k, line[0]!);
-  return joinLines(good, pieces);
+  return joinLines(good, pieces).filter(({ pieces: members }) => holesIn(members) <= MOST_HOLES * members.length);
 }
 
-/** Letters differ in width and are not all slim. */
-function looksLikeLetters(line: readonly number[], { box, areaPx }: InkPieces): boolean {
+/** A piece this slim, or whose ink spreads this little across its longest way (a share of variance), is one stroke. */
+const SLIM = 0.36;
+const STRAIGHT = 0.04;
+/** At most this share of a line's letters are one stroke: more of them are hatching. */
+const MOST_STROKES = 0.6;
+
+/** Letters differ in width and are not all single strokes. */
+function looksLikeLetters(line: readonly number[], pieces: InkPieces, straightness: Float64Array): boolean {
+  const { box, areaPx } = pieces;
   const widths = line.map((k) => box[k * 4 + 2]! - box[k * 4]!);
   const heights = line.map((k) => box[k * 4 + 3]! - box[k * 4 + 1]!);
-  const slim = line.filter((_, n) => widths[n]! < 0.36 * heights[n]!).length;
-  if (slim > 0.6 * line.length) return false;
+  const plain = line.filter((k, n) => widths[n]! < SLIM * heights[n]! || straightness[k]! < STRAIGHT).length;
+  if (plain > MOST_STROKES * line.length) return false;
   const mean = widths.reduce((a, b) => a + b, 0) / widths.length;
   const spread = Math.sqrt(widths.reduce((sum, w) => sum + (w - mean) * (w - mean), 0) / widths.length) / mean;
   const fill = line.map((k, n) => areaPx[k]! / (widths[n]! * heights[n]!));
@@ -103,6 +125,49 @@ function joinLines(lines: readonly (readonly number[])[], pieces: InkPieces): Le
     }
   }
   return blocks.filter((block) => block.pieces.length >= LEAST_IN_BLOCK);
+}
+
+/** For each piece the smaller of the two variances of its ink by the larger: near 0 for a straight stroke. */
+function measureStraightness({ count, start, end, row, ofRun }: InkPieces): Float64Array {
+  const sums = new Float64Array(6 * count);
+  for (let y = 0; y + 1 < row.length; y++) {
+    for (let r = row[y]!; r < row[y + 1]!; r++) {
+      const at = 6 * ofRun[r]!;
+      const n = end[r]! - start[r]!;
+      const x = (start[r]! + end[r]! - 1) / 2;
+      sums[at] = sums[at]! + n;
+      sums[at + 1] = sums[at + 1]! + n * x;
+      sums[at + 2] = sums[at + 2]! + n * y;
+      sums[at + 3] = sums[at + 3]! + n * x * x + (n * (n * n - 1)) / 12;
+      sums[at + 4] = sums[at + 4]! + n * x * y;
+      sums[at + 5] = sums[at + 5]! + n * y * y;
+    }
+  }
+  return Float64Array.from({ length: count }, (_, piece) => {
+    const [n, sx, sy, sxx, sxy, syy] = sums.subarray(6 * piece, 6 * piece + 6) as unknown as number[];
+    const xx = sxx! / n! - (sx! / n!) * (sx! / n!);
+    const xy = sxy! / n! - (sx! / n!) * (sy! / n!);
+    const yy = syy! / n! - (sy! / n!) * (sy! / n!);
+    const half = (xx + yy) / 2;
+    const apart = Math.sqrt(((xx - yy) / 2) * ((xx - yy) / 2) + xy * xy);
+    return half + apart === 0 ? 1 : (half - apart) / (half + apart);
+  });
+}
+
+/** How many holes each piece of ink has: one more than its rows' runs that touch outnumber the runs (Euler). */
+function holesOf({ count, start, end, row, ofRun }: InkPieces): Int32Array {
+  const holes = new Int32Array(count).fill(1);
+  for (let y = 0; y + 1 < row.length; y++) {
+    let above = y === 0 ? row[y]! : row[y - 1]!;
+    for (let r = row[y]!; r < row[y + 1]!; r++) {
+      const piece = ofRun[r]!;
+      holes[piece] = holes[piece]! - 1;
+      while (above < row[y]! && end[above]! < start[r]!) above++;
+      // Runs touch across a corner too; the last one may touch the next run as well.
+      for (let other = above; other < row[y]! && start[other]! <= end[r]!; other++) holes[piece] = holes[piece]! + 1;
+    }
+  }
+  return holes;
 }
 
 function blockOf(members: readonly number[], { box }: InkPieces): LetterBlock {
