@@ -3,22 +3,21 @@ import { DEMO_PARTS, makeRandom } from '@jumble/demo';
 import sharp from 'sharp';
 
 /**
- * A colourist's guide to a page: a tenth of its size, blurred, painted a little off the sheet's colours and
- * shifted by about a hundredth of the page.
+ * A colourist's guide to a page: a tenth of its size, blurred, and shifted by about a hundredth of the page.
  *
  * @param truth number of the part of every pixel.
+ * @param options `offRgb`: each part is painted off the sheet's colour by so much of 255 in each channel, at most.
  */
 export async function makeKey(
   truth: Uint8Array,
   width: number,
   height: number,
   seed: number,
-  { share = 0.1, blurPx = 1, shiftShare = 0.01 } = {},
+  { share = 0.1, blurPx = 1, shiftShare = 0.01, offRgb = 0 } = {},
 ): Promise<KeyRaster> {
   const random = makeRandom(seed);
   const rgb = new Uint8Array(width * height * 3);
-  // Nobody mixes exactly the sheet's colours.
-  const off = (): number => Math.round((random() - 0.5) * 8);
+  const off = (): number => Math.round((random() - 0.5) * 2 * offRgb);
   const colours = DEMO_PARTS.map(({ lamplight }) =>
     [1, 3, 5].map((k) => Math.max(0, Math.min(255, parseInt(lamplight.slice(k, k + 2), 16) + off()))),
   );

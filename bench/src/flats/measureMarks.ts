@@ -32,13 +32,15 @@ export async function measureMarks(): Promise<Row[]> {
     let marked = 0;
     let strayed = 0;
     let looks = 0;
+    let wrongRegions = 0;
     let solveMs = 0;
     for (const [k, { open, truth, small }] of pages.entries()) {
       const { width, height } = sizeOf(open.survey);
       const rough = roughMarks(small, width, height, strays, 7 + k);
-      const { share, unsure, ms } = scoreMarks(open, truth, rough.marks);
+      const { share, unsure, wrong, ms } = scoreMarks(open, truth, rough.marks);
       right += share / pages.length;
       looks += unsure / pages.length;
+      wrongRegions += wrong / pages.length;
       solveMs = Math.max(solveMs, ms);
       marked += rough.marks.length / pages.length;
       strayed += rough.strayed / pages.length;
@@ -48,7 +50,7 @@ export async function measureMarks(): Promise<Row[]> {
       value: right,
       unit: '',
       target: { least },
-      note: `${marked.toFixed(0)} marks a page, ${strayed.toFixed(0)} of them stray; ${looks.toFixed(0)} regions to look at; ${solveMs.toFixed(0)} ms at most`,
+      note: `${marked.toFixed(0)} marks a page, ${strayed.toFixed(0)} of them stray; ${looks.toFixed(0)} regions to look at, ${wrongRegions.toFixed(0)} not as intended; ${solveMs.toFixed(0)} ms at most`,
     });
   }
   return rows;
@@ -71,7 +73,7 @@ function scoreMarks(
   open: OpenSurvey,
   truth: Uint8Array,
   marks: ReturnType<typeof roughMarks>['marks'],
-): { share: number; unsure: number; ms: number } {
+): { share: number; unsure: number; wrong: number; ms: number } {
   const records = applyEdits(
     new Map(),
     marks.map((mark, k) => editMark(`m${k}`, mark)),
@@ -87,13 +89,19 @@ function scoreMarks(
   const ofRegion = partOfRegion.map((part) => (part === null ? -1 : number.get(part)!));
   let right = 0;
   let paper = 0;
+  /** For each region the px that are as intended. */
+  const rightIn = new Float64Array(survey.regions.count);
   for (let i = 0; i < truth.length; i++) {
     const cell = survey.field[i]!;
     if (cell < 0) continue;
     paper++;
-    if (ofRegion[survey.regions.ofCell[cell]!] === truth[i]) right++;
+    const region = survey.regions.ofCell[cell]!;
+    if (ofRegion[region] !== truth[i]) continue;
+    right++;
+    rightIn[region] = rightIn[region]! + 1;
   }
+  const wrong = rightIn.filter((px, region) => px < 0.5 * survey.regions.areaPx[region]!).length;
   // The page is left as it was.
   redrawSurvey(open, [], open.survey.maxGapPx, new Map());
-  return { share: right / paper, unsure: looks.size, ms };
+  return { share: right / paper, unsure: looks.size, wrong, ms };
 }

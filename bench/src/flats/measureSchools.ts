@@ -89,6 +89,20 @@ interface Look {
   readonly regionOfSample: readonly number[];
 }
 
+type Place = readonly [number, number];
+type MayGo = (look: Look, meant: readonly (string | null)[], from: Place, to: Place, part: string) => boolean;
+
+/** A mark passes at most so much of another region on its way, in px. */
+const MOST_PASSED = 120;
+
+/** A short mark about a place. */
+function dabAt([x, y]: Place): Place[] {
+  return [
+    [x - 1, y],
+    [x + 1, y],
+  ];
+}
+
 /** Every so-manyth pixel votes for what a region was meant to be. */
 const VOTE_STEP = 3;
 
@@ -108,7 +122,7 @@ class Flatter {
   async work(school: School, number: number): Promise<Effort> {
     if (school === 'marks') await this.mark(number);
     if (school === 'key') await this.layKey(number);
-    if (school !== 'region by region') await this.sweepRight();
+    if (school === 'key') await this.sweepRight();
     await this.putRight();
     const { right, open } = await this.result();
     return { actions: this.actions, right, open };
@@ -128,12 +142,25 @@ class Flatter {
         await this.drag(mark.points);
       }
     }
+    await this.spread();
+    // What they got wrong is marked too, near enough to see it.
+    for (const { part, way } of await this.waysRight((look, meant, from, to, partId) =>
+      this.mayPass(look, meant, from, to, partId),
+    )) {
+      await this.choose(part);
+      await this.onScreen(way[0]![0], way[0]![1], true);
+      await this.drag(way.length === 1 ? dabAt(way[0]!) : way);
+    }
+    await this.spread();
+    await this.press('Shift+1');
+  }
+
+  private async spread(): Promise<void> {
     await this.press('/');
     await this.page.waitForFunction(() => {
       const { flats } = window.jumbleBench.state as unknown as { flats: { unspread: boolean; spreading: boolean } };
       return !flats.unspread && !flats.spreading;
     });
-    await this.press('Shift+1');
   }
 
   private async layKey(number: number): Promise<void> {
@@ -171,10 +198,23 @@ class Flatter {
    * between crosses nothing that is meant to be something else.
    */
   private async sweepRight(): Promise<void> {
+    const ways = await this.waysRight((look, meant, from, to, part) => this.isClear(look, meant, from, to, part));
+    for (const { part, way } of ways) {
+      // Single regions are clicked later.
+      if (way.length === 1) continue;
+      await this.choose(part);
+      await this.onScreen(way[0]![0], way[0]![1], true);
+      await this.drag(way);
+    }
+  }
+
+  /** Ways over regions that have another part than intended, from each to the nearest that may be gone to. */
+  private async waysRight(mayGo: MayGo): Promise<{ part: string; way: Place[] }[]> {
     const look = await this.look();
+    const ways: { part: string; way: Place[] }[] = [];
     const meant = this.meantParts(look);
     const { width } = look;
-    const placeOf = (region: number): [number, number] => {
+    const placeOf = (region: number): Place => {
       const { at } = look.regions[region]!;
       return [at % width, Math.floor(at / width)];
     };
@@ -195,20 +235,37 @@ class Flatter {
             const [x, y] = placeOf(region);
             const far = Math.hypot(x - here[0], y - here[1]);
             if (far >= nearest || Math.abs(x - start[0]) > SWEEP_X || Math.abs(y - start[1]) > SWEEP_Y) continue;
-            if (!this.isClear(look, meant, here, [x, y], part.id)) continue;
+            if (!mayGo(look, meant, here, [x, y], part.id)) continue;
             [next, nearest] = [region, far];
           }
           if (next === null) break;
           left.delete(next);
           way.push(placeOf(next));
         }
-        // Single regions are clicked later.
-        if (way.length === 1) continue;
-        await this.choose(part.id);
-        await this.onScreen(start[0], start[1], true);
-        await this.drag(way);
+        ways.push({ part: part.id, way });
       }
     }
+    return ways;
+  }
+
+  /** Whether a mark may pass: what lies between is not small, has its part already, and is soon crossed. */
+  private mayPass(
+    { width, regionOfSample, regions }: Look,
+    meant: readonly (string | null)[],
+    [ax, ay]: Place,
+    [bx, by]: Place,
+    part: string,
+  ): boolean {
+    const steps = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
+    let between = 0;
+    for (let k = 0; k <= steps; k++) {
+      const at = Math.round(ay + ((by - ay) * k) / steps) * width + Math.round(ax + ((bx - ax) * k) / steps);
+      const region = regionOfSample[Math.floor(at / VOTE_STEP)] ?? -1;
+      if (region < 0 || meant[region] === part) between = 0;
+      else if (regions[region]!.part !== meant[region] || regions[region]!.look || ++between > MOST_PASSED)
+        return false;
+    }
+    return true;
   }
 
   private isClear(

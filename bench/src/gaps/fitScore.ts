@@ -1,9 +1,10 @@
 import { writeFile } from 'node:fs/promises';
-import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
 import { mergeCells, plantForest, rate, TERMS, type Scoring } from '@jumble/core/gaps';
 import { renderInk } from '@jumble/demo';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import type { Sample } from '../fitLogistic.ts';
+import { GIVEN_SCORING } from './givenMethod.ts';
 import { growForest } from './growForest.ts';
 import { closuresThatPart, TruthOfCells } from './truthOfCells.ts';
 
@@ -17,25 +18,40 @@ const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.
 const LEARN = [...range(1, 24), ...range(45, 96)];
 const CALIBRATE = range(25, 44);
 const DEMO_WEIGHT = 2;
-const GROW = { trees: 160, rate: 0.1, leastInLeaf: 20 };
+const GROW = { trees: 160, rate: 0.1, leastInLeaf: 40 };
+const ROUNDS = 3;
 /** Fewest closures, and fewest true ones, that a step of confidence is read from. */
 const LEAST_IN_BIN = 120;
 const LEAST_OF_EACH = 12;
 /** What was learnt bounds from here on until its confidence is known: the score of .22. */
 const PROVISIONAL = -1.27;
 
+/** A drawing to learn from, without its pixels. */
+interface Lesson {
+  readonly survey: Pick<Survey, 'graph' | 'lineWidthPx' | 'maxGapPx'>;
+  readonly truth: TruthOfCells;
+  readonly weight: number;
+}
+const lessons: Lesson[] = [];
+for (const [ink, shut] of drawingsOf(LEARN)) prepare(await ink, await shut, 1);
+for (const page of [1, 2]) prepare(await renderInk(page), await renderInk(page, 1, true), DEMO_WEIGHT);
+
+// What is asked depends on what was joined before: each round adds what the last one's trees come upon.
 const samples: Sample[] = [];
-for (const [ink, shut] of drawingsOf(LEARN)) learn(await ink, await shut, 1);
-for (const page of [1, 2]) learn(await renderInk(page), await renderInk(page, 1, true), DEMO_WEIGHT);
-const trees = growForest(samples, GROW);
-const forest = plantForest(trees);
+let trees: number[][] = [];
+for (let round = 0; round < ROUNDS; round++) {
+  const scoring = round === 0 ? GIVEN_SCORING : scoringOf(trees);
+  for (const lesson of lessons) learn(lesson, scoring);
+  trees = growForest(samples, GROW);
+  process.stdout.write(`round ${round + 1}: ${samples.length} decisions\n`);
+}
 
 /** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
 for (const [ink, shut] of drawingsOf(CALIBRATE)) {
   const survey = surveyPage(await ink, DEFAULT_PREP);
   const parting = closuresThatPart(survey, surveyPage(await shut, NO_GAPS_PREP));
-  const { score } = merge(survey, undefined, { rate: (terms) => rate(forest, terms), boundsScore: PROVISIONAL });
+  const { score } = merge(survey, scoringOf(trees));
   const keys = new Set(survey.closures.map(({ key }) => key));
   survey.graph.cuts.forEach((cut, k) => {
     const key = `${cut.from.join(',')}-${cut.to.join(',')}`;
@@ -57,8 +73,6 @@ ${knots.map(([score, share]) => `  [${score.toFixed(2)}, ${Number(share.toFixed(
 ];
 `,
 );
-const positive = samples.filter((sample) => sample.right).length;
-process.stdout.write(`${samples.length} decisions, ${positive} of them true closures\n`);
 const asked = TERMS.map(
   (term, k) => [term, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
 );
@@ -78,16 +92,28 @@ function* drawingsOf(seeds: readonly number[]): Generator<readonly [Promise<Grey
   }
 }
 
-function learn(ink: GreyRaster, shut: GreyRaster, weight: number): void {
+function scoringOf(rows: readonly (readonly number[])[]): Scoring {
+  const forest = plantForest(rows);
+  return { rate: (terms) => rate(forest, terms), boundsScore: PROVISIONAL };
+}
+
+function prepare(ink: GreyRaster, shut: GreyRaster, weight: number): void {
   const survey = surveyPage(ink, DEFAULT_PREP);
+  const { graph, lineWidthPx, maxGapPx } = survey;
   const truth = new TruthOfCells(survey, surveyPage(shut, NO_GAPS_PREP));
+  lessons.push({ survey: { graph, lineWidthPx, maxGapPx }, truth, weight });
+}
+
+function learn(lesson: Lesson, scoring: Scoring): void {
+  const { survey, weight } = lesson;
   const { pairs, cuts } = survey.graph;
+  const truth = lesson.truth.copy();
   // What is wider than the limit is open before anything is decided.
   cuts.forEach(({ widthPx }, k) => {
     const pair = pairs.ofCut[k]!;
     if (pair >= 0 && widthPx > survey.maxGapPx) truth.join(pairs.a[pair]!, pairs.b[pair]!);
   });
-  merge(survey, ([pair], terms, joined) => {
+  merge(survey, scoring, ([pair], terms, joined) => {
     const [a, b] = [pairs.a[pair!]!, pairs.b[pair!]!];
     samples.push({ terms, right: truth.areApart(a, b), weight });
     if (joined) truth.join(a, b);
@@ -95,9 +121,9 @@ function learn(ink: GreyRaster, shut: GreyRaster, weight: number): void {
 }
 
 function merge(
-  { graph, lineWidthPx, maxGapPx }: ReturnType<typeof surveyPage>,
+  { graph, lineWidthPx, maxGapPx }: Lesson['survey'],
+  scoring: Scoring,
   onDecision?: (pairs: readonly number[], terms: readonly number[], joined: boolean) => void,
-  scoring?: Scoring,
 ): ReturnType<typeof mergeCells> {
   return mergeCells(
     graph.facts,

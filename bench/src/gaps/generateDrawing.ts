@@ -88,7 +88,7 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   };
   if (style === 'lettered') {
     const figures = draw;
-    draw = () => (figures(), lettering(d, marks, random, between));
+    draw = () => (figures(), lettering(d, marks, between));
   }
   if (style === 'framed') d.panel(rectangle(60, 60, WIDTH - 120, HEIGHT - 120), 'part', draw);
   else draw();
@@ -96,10 +96,10 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
 }
 
 /** Balloons and captions over the drawing: what letterers leave on a page. */
-function lettering(d: Drawing, marks: Drawing, random: () => number, between: (a: number, b: number) => number): void {
+function lettering(d: Drawing, marks: Drawing, between: (a: number, b: number) => number): void {
   const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
   balloon(d, x, y, 165, 72, [x + between(-60, 60), y + 135], []);
-  letter(marks, x, y, ["ROOTS UP", "THE LINE?"], 26);
+  letter(marks, x, y, ['ROOTS UP', 'THE LINE?'], 26);
   const [cx, cy] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
   d.shape('part', rectangle(cx - 130, cy - 40, 260, 80), { width: 4, weight: 0, wobble: 0.02 });
   letter(marks, cx, cy, ['MEANWHILE,', 'BELOW'], 24);

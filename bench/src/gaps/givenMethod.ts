@@ -13,7 +13,7 @@ const GIVEN = new Map<(typeof TERMS)[number], number>([
   ['texture', -1],
 ]);
 const WEIGHTS = TERMS.map((term) => GIVEN.get(term) ?? 0);
-const GIVEN_SCORING: Scoring = {
+export const GIVEN_SCORING: Scoring = {
   rate: (terms) => Math.round(1e6 * terms.reduce((sum, term, k) => sum + term * WEIGHTS[k]!, 0)) / 1e6,
   boundsScore: -1.25,
 };

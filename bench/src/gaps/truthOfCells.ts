@@ -3,8 +3,8 @@ import type { Survey } from '@jumble/core';
 /** Which intended regions cells lie in, and groups of cells that are joined one by one. */
 export class TruthOfCells {
   /** For each group, by its first cell, the px it shares with each intended region. */
-  private readonly shares: Map<number, number>[];
-  private readonly parent: Int32Array;
+  private shares: Map<number, number>[];
+  private parent: Int32Array;
 
   /** @param shut the survey of the same drawing without gaps, undivided otherwise. */
   constructor(survey: Pick<Survey, 'field' | 'graph'>, shut: Pick<Survey, 'field' | 'regions'>) {
@@ -19,6 +19,14 @@ export class TruthOfCells {
       const region = shut.regions.ofCell[meant]!;
       share.set(region, (share.get(region) ?? 0) + 1);
     }
+  }
+
+  /** Another one, whose groups are joined apart from these. */
+  copy(): TruthOfCells {
+    const other = Object.create(TruthOfCells.prototype) as TruthOfCells;
+    other.shares = this.shares.map((share) => new Map(share));
+    other.parent = this.parent.slice();
+    return other;
   }
 
   /** Whether two cells lie in groups that were meant to be apart. */

@@ -182,12 +182,12 @@ function seedsOf(
   held: Int32Array,
 ): Seeds {
   /** For each cell the length of each part in it, and where that part was marked first. */
-  const meant = new Map<number, Map<number, { px: number; at: readonly [number, number] }>>();
+  const meant = new Map<number, Map<number, Meant>>();
   const soft = new Map<number, Map<number, number>>();
   const longest = LONGEST_STRAY * lineWidthPx.median;
   for (const mark of marks) {
     const part = numberOf.get(mark.part)!;
-    for (const { cell, px, at, strays } of stretchesOf(mark, width, height, field, stray, longest)) {
+    for (const { cell, px, at, strays, passes } of stretchesOf(mark, width, height, field, stray, longest)) {
       if (held[cell]! >= 0) continue;
       if (strays) {
         const ofPart = soft.get(cell) ?? new Map<number, number>();
@@ -195,9 +195,9 @@ function seedsOf(
         soft.set(cell, ofPart);
         continue;
       }
-      const ofPart = meant.get(cell) ?? new Map<number, { px: number; at: readonly [number, number] }>();
-      const known = ofPart.get(part);
-      ofPart.set(part, { px: px + (known?.px ?? 0), at: known?.at ?? at });
+      const ofPart = meant.get(cell) ?? new Map<number, Meant>();
+      const known = ofPart.get(part) ?? { px: 0, stayedPx: 0, at };
+      ofPart.set(part, { ...known, px: known.px + px, stayedPx: known.stayedPx + (passes ? 0 : px) });
       meant.set(cell, ofPart);
     }
   }
@@ -209,7 +209,8 @@ function seedsOf(
     firm.set(cell, ranked[0]![0]);
     const total = ranked.reduce((sum, [, { px }]) => sum + px, 0);
     const second = ranked[1];
-    if (second === undefined || second[1].px < REAL_SHARE * total) continue;
+    // A mark that only passes on its way to another shape claims nothing of what is marked otherwise.
+    if (second === undefined || second[1].stayedPx < REAL_SHARE * total) continue;
     shared.push({ from: ranked[0]![1].at, to: second[1].at });
     sharedCells.push(cell);
   }
@@ -227,6 +228,17 @@ interface Stretch {
   readonly at: readonly [number, number];
   /** A short end over a line. */
   readonly strays: boolean;
+  /** A short piece between two others. */
+  readonly passes: boolean;
+}
+
+/** What the marks of a part say of a cell. */
+interface Meant {
+  readonly px: number;
+  /** Without marks that only pass. */
+  readonly stayedPx: number;
+  /** Where it was marked first. */
+  readonly at: readonly [number, number];
 }
 
 /** A mark cut up where it crosses lines; its ends are strays where they are short against the whole. */
@@ -256,12 +268,11 @@ function stretchesOf(
       else runs.push({ cell, way: [[x, y]] });
     }
   }
-  return runs.map(({ cell, way }, k) => ({
-    cell,
-    px: way.length,
-    at: way[way.length >> 1]!,
-    strays: runs.length > 1 && (k === 0 || k === runs.length - 1) && way.length < Math.min(longest, stray * total),
-  }));
+  return runs.map(({ cell, way }, k) => {
+    const atEnd = k === 0 || k === runs.length - 1;
+    const short = runs.length > 1 && way.length < Math.min(longest, stray * total);
+    return { cell, px: way.length, at: way[way.length >> 1]!, strays: short && atEnd, passes: short && !atEnd };
+  });
 }
 
 interface Opening {

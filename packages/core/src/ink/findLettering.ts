@@ -16,16 +16,16 @@ const LEAST_HEIGHTS = 2.6;
 const MOST_HEIGHT = 0.05;
 const MOST_HEIGHTS = 12;
 /** Letters that touch make a piece this many times as wide as high, at most. */
-const WIDEST = 5;
+const WIDEST = 8;
 /** Letters of one line differ in height by at most this factor. */
 const ALIKE = 1.7;
 /** Space between letters of a line, and between lines, in letter heights. */
 const LETTER_SPACE = 1.1;
 const LINE_SPACE = 1.3;
 /** Letters have fewer holes than this each, on average: windows, rings and buttons have more ... */
-const MOST_HOLES = 0.85;
+const MOST_HOLES = 1;
 /** ... as a line of letters has fewer than this ... */
-const MOST_HOLES_IN_LINE = 1.2;
+const MOST_HOLES_IN_LINE = 1.6;
 /** ... and one of fewer letters than so many has not one in each. */
 const LEAST_WITH_HOLES = 5;
 /** A line has at least so many letters, a block so many. */

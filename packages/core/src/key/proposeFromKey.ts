@@ -7,12 +7,14 @@ import { settleParts } from './settleParts.ts';
 import { unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, min, round, ceil } = Math;
+const { floor, max, min, round, ceil, sqrt } = Math;
 
 /** A part with the colour it has on this page, 0xRRGGBB. */
 export interface KeyPart {
   readonly id: string;
   readonly rgb: number;
+  /** Parts of one group lie near each other. @default alone */
+  readonly group?: string;
 }
 
 export interface KeyProposal {
@@ -48,7 +50,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [0.3, 2.17, 0.11, -0.79, -2.36, 0.39, 0.22];
+const KEY_WEIGHTS: readonly number[] = [2.37, 2.59, -0.78, 0.04, -2.87, 0.57, 0.21];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -92,10 +94,9 @@ export function keyEvidence(
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set([rgb >> 16, (rgb >> 8) & 255, rgb & 255], region * 3));
-  const unmixed = unmixKey(survey, key, place, start);
-
   // Where the key shows a region by itself, it says more than any reckoning.
   const shows = Uint8Array.from(points, ({ inside }) => (inside ? 1 : 0));
+  const unmixed = unmixKey(survey, key, place, start, shows);
   const rgbOf = Int32Array.from(median, (rgb, region) =>
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
@@ -105,7 +106,7 @@ export function keyEvidence(
     unmixed,
     coloursInKey(parts, median, shows, near),
     Int32Array.from(near, ({ best }) => best),
-    shows,
+    farnessOf(survey, parts, near, shows),
   );
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
@@ -132,6 +133,42 @@ export function keyEvidence(
 
 /** Farther than this from its part's colour a region does not say how the key mixes it. */
 const SAME_MIX = 10;
+
+/** A part is at home within this share of the page's longer side around what is shown of its group. */
+const AT_HOME = 0.1;
+
+/** For a region how far each part is from where its group is shown plainly: a collar is near a coat. 0..1 */
+function farnessOf(
+  { width, height, regions: { anchor } }: KeyedPage,
+  parts: readonly KeyPart[],
+  near: readonly { readonly best: number; readonly first: number }[],
+  shows: Uint8Array,
+): (region: number) => Float64Array {
+  const numbers = new Map<string, number>();
+  const groupOf = Int32Array.from(parts, ({ id, group = id }) => {
+    if (!numbers.has(group)) numbers.set(group, numbers.size);
+    return numbers.get(group)!;
+  });
+  const homes: number[][] = Array.from({ length: numbers.size }, () => []);
+  near.forEach(({ best, first }, region) => {
+    if (shows[region] === 1 && first < SAME_MIX) homes[groupOf[best]!]!.push(anchor[region]!);
+  });
+  const reach = AT_HOME * max(width, height);
+  return (region) => {
+    const x = anchor[region]! % width;
+    const y = floor(anchor[region]! / width);
+    const farOfGroup = homes.map((places) => {
+      let least = reach * reach;
+      for (const at of places) {
+        const px = at % width;
+        const [dx, dy] = [px - x, (at - px) / width - y];
+        least = min(least, dx * dx + dy * dy);
+      }
+      return sqrt(least) / reach;
+    });
+    return Float64Array.from(groupOf, (group) => farOfGroup[group]!);
+  };
+}
 
 /** The colour of each part as this key has it: of the regions that show it, else as the cast sheet says. */
 function coloursInKey(

@@ -1,8 +1,5 @@
-import { blur, layOut, type UnmixedKey } from './unmixKey.ts';
+import { restOf, type UnmixedKey } from './unmixKey.ts';
 import type { KeyRaster } from './registerKey.ts';
-
-/** Taken out: looked up a million times. */
-const { abs } = Math;
 
 /** Which part a region is, and how much worse the key would come out with the next best. */
 export interface SettledParts {
@@ -12,6 +9,8 @@ export interface SettledParts {
   readonly margin: Float64Array;
 }
 
+/** A part that is at home elsewhere has to fit better by so much, as a squared difference of colours. */
+const FAR = 1000;
 /** Rounds over all regions, at most. */
 const MOST_ROUNDS = 8;
 
@@ -21,33 +20,24 @@ const MOST_ROUNDS = 8;
  * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture.
  *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
- * @param fixed 1 for regions that are known.
+ * @param farness for a region how far from it each part is at home, 0..1.
  */
 export function settleParts(
   key: KeyRaster,
-  { cover, kernel }: Pick<UnmixedKey, 'cover' | 'kernel'>,
+  { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
   rgb: Float64Array,
   part: Int32Array,
-  fixed: Uint8Array,
+  farness: (region: number) => ArrayLike<number>,
 ): SettledParts {
-  const { width, height } = key;
   const regions = part.length;
   const parts = rgb.length / 3;
   const own = part.slice();
   const margin = new Float64Array(regions);
-  const footprints = footprintsOf(cover, kernel, width, height, fixed);
 
   // What is left of the key when everything is laid out as it is thought to be.
-  const residual = [0, 1, 2].map((channel) => {
-    const image = new Float64Array(width * height);
-    layOut(
-      cover,
-      Float64Array.from(own, (one) => rgb[one * 3 + channel]!),
-      image,
-    );
-    blur(image, new Float64Array(image.length), width, height, kernel);
-    return image.map((v, p) => (key.rgb[p * 3 + channel]! - v) * cover.trust[p]!);
-  });
+  const residual = [0, 1, 2].map((channel) =>
+    restOf(key, cover, kernel, (region) => rgb[own[region]! * 3 + channel]!, channel),
+  );
   for (let round = 0; round < MOST_ROUNDS; round++) {
     let changed = false;
     for (let region = 0; region < regions; region++) {
@@ -62,8 +52,9 @@ export function settleParts(
       // Error with another colour: less by twice the pull along the change, more by its square.
       const now = own[region]!;
       let [best, least, second] = [now, Infinity, Infinity];
+      const far = farness(region);
       for (let p = 0; p < parts; p++) {
-        let error = 0;
+        let error = far[p]! * FAR * norm;
         for (let c = 0; c < 3; c++) {
           const d = rgb[p * 3 + c]! - rgb[now * 3 + c]!;
           error += d * d * norm - 2 * d * pull[c]!;
@@ -84,46 +75,4 @@ export function settleParts(
     if (!changed) break;
   }
   return { part: own, margin };
-}
-
-interface Footprint {
-  readonly at: Int32Array;
-  readonly weight: Float64Array;
-  /** Sum of the squared weights. */
-  readonly norm: number;
-}
-
-/** How much of each px of the blurred key a region is; only for regions that are not known. */
-function footprintsOf(
-  { row, region, share, trust }: UnmixedKey['cover'],
-  kernel: Float64Array,
-  width: number,
-  height: number,
-  fixed: Uint8Array,
-): (Footprint | undefined)[] {
-  const maps: (Map<number, number> | undefined)[] = Array.from(fixed, (known) =>
-    known === 1 ? undefined : new Map<number, number>(),
-  );
-  const half = kernel.length - 1;
-  for (let p = 0; p < width * height; p++) {
-    const x = p % width;
-    const y = (p - x) / width;
-    for (let k = row[p]!; k < row[p + 1]!; k++) {
-      const map = maps[region[k]!];
-      if (map === undefined) continue;
-      for (let dy = -half; dy <= half; dy++) {
-        for (let dx = -half; dx <= half; dx++) {
-          const [px, py] = [x + dx, y + dy];
-          if (px < 0 || py < 0 || px >= width || py >= height) continue;
-          const at = py * width + px;
-          map.set(at, (map.get(at) ?? 0) + share[k]! * kernel[abs(dx)]! * kernel[abs(dy)]! * trust[at]!);
-        }
-      }
-    }
-  }
-  return maps.map((map) => {
-    if (map === undefined || map.size === 0) return undefined;
-    const weight = Float64Array.from(map.values());
-    return { at: Int32Array.from(map.keys()), weight, norm: weight.reduce((sum, w) => sum + w * w, 0) };
-  });
 }

@@ -3,7 +3,7 @@ import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, min, ceil } = Math;
+const { abs, floor, max, min, ceil } = Math;
 
 /** What reading a key needs of a page. */
 export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
@@ -17,12 +17,21 @@ export interface UnmixedKey {
   readonly cover: Cover;
   /** Half of the blur that explains the key best, from its middle outwards. */
   readonly kernel: Float64Array;
+  /** What each region that the key does not show by itself adds to the key; undefined for the others. */
+  readonly footprints: readonly (Footprint | undefined)[];
+}
+
+/** How much of each px of the blurred key a region is. */
+export interface Footprint {
+  readonly at: Int32Array;
+  readonly weight: Float64Array;
+  /** Sum of the squared weights. */
+  readonly norm: number;
 }
 
 /** Blurs that are tried, in px of the key. */
 const BLURS = [0, 0.6, 0.9, 1.3, 1.8, 2.6];
 /** Steps of the solver; stopping early keeps colours of regions that hardly show near the start. */
-const TRIAL_STEPS = 5;
 const STEPS = 16;
 /** Points of the page taken for each px of the key, in each direction. */
 const POINTS = 4;
@@ -32,23 +41,60 @@ const POINTS = 4;
  * colours that, laid out as the page's regions lie and blurred, give the key (least squares by conjugate
  * gradients, Hestenes and Stiefel 1952), starting from what the key shows at each region.
  *
- * @param start RGB of each region, `regions * 3`.
+ * Cost: a few looks at the whole key; after that by the px of regions that are not known.
+ *
+ * @param start RGB of each region, `regions * 3`. @param fixed 1 for regions whose colour is known.
  */
-export function unmixKey(survey: KeyedPage, key: KeyRaster, place: KeyPlace, start: Float64Array): UnmixedKey {
+export function unmixKey(
+  survey: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  start: Float64Array,
+  fixed: Uint8Array,
+): UnmixedKey {
   const cover = coverOf(survey, key, place);
-  let best = { blurPx: 0, error: Infinity };
+  let kernel = kernelOf(0);
+  let least = Infinity;
   for (const blurPx of BLURS) {
-    const { error } = solve(cover, key, kernelOf(blurPx), start, TRIAL_STEPS, 1);
+    const tried = kernelOf(blurPx);
+    // Green shows most of a blur.
+    const rest = restOf(key, cover, tried, (region) => start[region * 3 + 1]!, 1);
+    const error = dot(rest, rest);
     // The error falls towards the key's own blur and rises behind it.
-    if (error >= best.error) break;
-    best = { blurPx, error };
+    if (error >= least) break;
+    [kernel, least] = [tried, error];
   }
-  const kernel = kernelOf(best.blurPx);
-  const { rgb } = solve(cover, key, kernel, start, STEPS, 3);
+  const footprints = footprintsOf(cover, kernel, key.width, key.height, fixed);
+  const touched = touchedBy(footprints, key.width * key.height);
+  const rgb = start.slice();
+  for (const channel of [0, 1, 2]) {
+    const rest = restOf(key, cover, kernel, (region) => start[region * 3 + channel]!, channel);
+    solve(footprints, touched, rest, rgb, channel);
+  }
   const coverPx = new Float64Array(survey.regions.count);
   for (let k = 0; k < cover.region.length; k++)
     coverPx[cover.region[k]!] = coverPx[cover.region[k]!]! + cover.share[k]!;
-  return { rgb, coverPx, cover, kernel };
+  return { rgb, coverPx, cover, kernel, footprints };
+}
+
+/** What is left of a channel of the key when every region has the colour given, as far as its px are to be trusted. */
+export function restOf(
+  { width, height, rgb }: KeyRaster,
+  cover: Cover,
+  kernel: Float64Array,
+  colourOf: (region: number) => number,
+  channel: number,
+): Float64Array {
+  const rest = new Float64Array(width * height);
+  const { row, region, share, trust } = cover;
+  for (let p = 0; p < rest.length; p++) {
+    let sum = 0;
+    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
+    rest[p] = sum;
+  }
+  blur(rest, new Float64Array(rest.length), width, height, kernel);
+  for (let p = 0; p < rest.length; p++) rest[p] = (rgb[p * 3 + channel]! - rest[p]!) * trust[p]!;
+  return rest;
 }
 
 /** Which regions cover each px of the key, and how much of it: entries of px p are `row[p] .. row[p + 1] - 1`. */
@@ -115,83 +161,95 @@ function kernelOf(sigma: number): Float64Array {
   return kernel.map((v) => v / sum);
 }
 
-function solve(
-  cover: Cover,
-  { width, height, rgb }: KeyRaster,
-  kernel: Float64Array,
-  start: Float64Array,
-  steps: number,
-  channels: 1 | 3,
-): { rgb: Float64Array; error: number } {
-  const { trust } = cover;
-  const colours = start.slice();
-  const count = start.length / 3;
-  let error = 0;
-  const image = new Float64Array(width * height);
-  const scratch = new Float64Array(width * height);
-  // Green shows most of a blur.
-  for (const channel of channels === 1 ? [1] : [0, 1, 2]) {
-    const x = Float64Array.from({ length: count }, (_, r) => start[r * 3 + channel]!);
-    const forth = (from: Float64Array): Float64Array => {
-      layOut(cover, from, image);
-      blur(image, scratch, width, height, kernel);
-      return image;
-    };
-    const weighed = (from: Float64Array): Float64Array => {
-      const moved = forth(from);
-      multiply(moved, trust, moved);
-      return moved;
-    };
-    const residual = new Float64Array(width * height);
-    // What px say is weighed by how far they are to be trusted.
-    const first = forth(x);
-    for (let p = 0; p < residual.length; p++) residual[p] = (rgb[p * 3 + channel]! - first[p]!) * trust[p]!;
-    let gradient = back(residual);
-    const direction = gradient.slice();
-    let norm = dot(gradient, gradient);
-    for (let k = 0; k < steps && norm > 1e-6; k++) {
-      const moved = weighed(direction);
-      const along = dot(moved, moved);
-      if (along === 0) break;
-      const step = norm / along;
-      add(x, step, direction);
-      add(residual, -step, moved);
-      gradient = back(residual);
-      const next = dot(gradient, gradient);
-      for (let r = 0; r < count; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
-      norm = next;
-    }
-    error += dot(residual, residual);
-    for (let r = 0; r < count; r++) colours[r * 3 + channel] = x[r]!;
-  }
-  return { rgb: colours, error };
+/** The px of the key that any footprint covers. */
+function touchedBy(footprints: readonly (Footprint | undefined)[], pixels: number): Int32Array {
+  const isTouched = new Uint8Array(pixels);
+  for (const one of footprints) if (one !== undefined) for (const at of one.at) isTouched[at] = 1;
+  return Int32Array.from(isTouched.keys()).filter((at) => isTouched[at] === 1);
+}
 
-  /** The other way round: from px to regions. The blur is its own transpose but for the rim. */
-  function back(from: Float64Array): Float64Array {
-    multiply(from, trust, image);
-    blur(image, scratch, width, height, kernel);
+/** Adds to a channel of the colours what explains the rest best; the rest is used up. */
+function solve(
+  footprints: readonly (Footprint | undefined)[],
+  touched: Int32Array,
+  rest: Float64Array,
+  rgb: Float64Array,
+  channel: number,
+): void {
+  const count = footprints.length;
+  const back = (image: Float64Array): Float64Array => {
     const out = new Float64Array(count);
-    gather(cover, image, out);
+    for (let r = 0; r < count; r++) {
+      const one = footprints[r];
+      if (one === undefined) continue;
+      let sum = 0;
+      for (let k = 0; k < one.at.length; k++) sum += one.weight[k]! * image[one.at[k]!]!;
+      out[r] = sum;
+    }
     return out;
+  };
+  let gradient = back(rest);
+  const direction = gradient.slice();
+  let norm = dot(gradient, gradient);
+  const moved = new Float64Array(rest.length);
+  for (let step = 0; step < STEPS && norm > 1e-6; step++) {
+    for (const at of touched) moved[at] = 0;
+    for (let r = 0; r < count; r++) {
+      const one = footprints[r];
+      if (one === undefined) continue;
+      const by = direction[r]!;
+      for (let k = 0; k < one.at.length; k++) moved[one.at[k]!] = moved[one.at[k]!]! + by * one.weight[k]!;
+    }
+    let along = 0;
+    for (const at of touched) along += moved[at]! * moved[at]!;
+    if (along === 0) return;
+    const far = norm / along;
+    for (let r = 0; r < count; r++) rgb[r * 3 + channel] = rgb[r * 3 + channel]! + far * direction[r]!;
+    for (const at of touched) rest[at] = rest[at]! - far * moved[at]!;
+    gradient = back(rest);
+    const next = dot(gradient, gradient);
+    for (let r = 0; r < count; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
+    norm = next;
   }
 }
 
-export function layOut({ row, region, share }: Cover, colours: Float64Array, image: Float64Array): void {
-  for (let p = 0; p < image.length; p++) {
-    let sum = 0;
-    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colours[region[k]!]!;
-    image[p] = sum;
+/** How much of each px of the blurred key a region is; only for regions that are not known. */
+function footprintsOf(
+  { row, region, share, trust }: Cover,
+  kernel: Float64Array,
+  width: number,
+  height: number,
+  fixed: Uint8Array,
+): (Footprint | undefined)[] {
+  const maps: (Map<number, number> | undefined)[] = Array.from(fixed, (known) =>
+    known === 1 ? undefined : new Map<number, number>(),
+  );
+  const half = kernel.length - 1;
+  for (let p = 0; p < width * height; p++) {
+    const x = p % width;
+    const y = (p - x) / width;
+    for (let k = row[p]!; k < row[p + 1]!; k++) {
+      const map = maps[region[k]!];
+      if (map === undefined) continue;
+      for (let dy = -half; dy <= half; dy++) {
+        for (let dx = -half; dx <= half; dx++) {
+          const [px, py] = [x + dx, y + dy];
+          if (px < 0 || py < 0 || px >= width || py >= height) continue;
+          const at = py * width + px;
+          map.set(at, (map.get(at) ?? 0) + share[k]! * kernel[abs(dx)]! * kernel[abs(dy)]! * trust[at]!);
+        }
+      }
+    }
   }
+  return maps.map((map) => {
+    if (map === undefined || map.size === 0) return undefined;
+    const weight = Float64Array.from(map.values());
+    return { at: Int32Array.from(map.keys()), weight, norm: weight.reduce((sum, w) => sum + w * w, 0) };
+  });
 }
 
 /** A separable blur in place; the rim repeats. */
-export function blur(
-  image: Float64Array,
-  scratch: Float64Array,
-  width: number,
-  height: number,
-  kernel: Float64Array,
-): void {
+function blur(image: Float64Array, scratch: Float64Array, width: number, height: number, kernel: Float64Array): void {
   if (kernel.length === 1) return;
   for (let y = 0; y < height; y++) blurRow(image, scratch, y * width, width, kernel);
   for (let y = 0; y < height; y++) {
@@ -235,22 +293,6 @@ function addRows(
   width: number,
 ): void {
   for (let x = 0; x < width; x++) out[to + x] = out[to + x]! + by * (from[up + x]! + from[down + x]!);
-}
-
-/** Adds up what px of the key say for each region. */
-function gather({ row, region, share }: Cover, image: Float64Array, out: Float64Array): void {
-  for (let p = 0; p < image.length; p++) {
-    const value = image[p]!;
-    for (let k = row[p]!; k < row[p + 1]!; k++) out[region[k]!] = out[region[k]!]! + share[k]! * value;
-  }
-}
-
-function multiply(a: Float64Array, b: Float64Array, out: Float64Array): void {
-  for (let k = 0; k < out.length; k++) out[k] = a[k]! * b[k]!;
-}
-
-function add(to: Float64Array, factor: number, from: Float64Array): void {
-  for (let k = 0; k < to.length; k++) to[k] = to[k]! + factor * from[k]!;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

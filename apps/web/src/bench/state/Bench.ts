@@ -137,6 +137,7 @@ export class Bench {
     if (this.closed) return;
     this.readBy = JSON.stringify(from);
     this.dividedBy = signOf(by);
+    if (this.state.survey !== null) this.dropStaleProposals();
     const openGaps = gapsToRule(survey.closures);
     this.set({
       survey,

@@ -124,8 +124,9 @@ export class KeyDesk {
       key: { name, picture, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
     });
     // What is left empty shows paper.
-    const parts = cast.parts.map(({ id, empty }) => ({
+    const parts = cast.parts.map(({ id, empty, groupId }) => ({
       id,
+      group: groupId,
       rgb: empty ? 0xffffff : parseColour(colourOfPart(cast, id, page.scene)),
     }));
     await this.bench.gaps.inTurn(async () => {
