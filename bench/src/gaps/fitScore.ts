@@ -18,8 +18,8 @@ const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.
 const LEARN = [...range(1, 24), ...range(45, 96)];
 const CALIBRATE = range(25, 44);
 const DEMO_WEIGHT = 2;
-const GROW = { trees: 160, rate: 0.1, leastInLeaf: 40 };
-const ROUNDS = 3;
+const GROW = { trees: 200, rate: 0.1, leastInLeaf: 20 };
+const ROUNDS = 2;
 /** Fewest closures, and fewest true ones, that a step of confidence is read from. */
 const LEAST_IN_BIN = 120;
 const LEAST_OF_EACH = 12;

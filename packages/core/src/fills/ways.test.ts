@@ -177,6 +177,20 @@ describe('marks', () => {
     expect([at(60, 60), at(150, 20)]).toEqual(['coat', 'sky']);
   });
 
+  test('pass over a shape that is marked otherwise on the way to the next of their own', () => {
+    const three = openSurvey(
+      strokes(720, 260, 6, [...box(20, 40, 340, 220), ...box(340, 40, 400, 220), ...box(400, 40, 700, 220)]),
+      DEFAULT_PREP,
+    );
+    const coat: Mark = { part: 'coat', points: [[60, 80], [250, 180], [560, 130]] }; // prettier-ignore
+    const strap: Mark = { part: 'strap', points: [[365, 60], [375, 200]] }; // prettier-ignore
+    const { at, solved } = spread(three, [coat, strap]);
+    expect([at(100, 60), at(370, 60), at(600, 200)]).toEqual(['coat', 'strap', 'coat']);
+    expect(solved.drawn).toEqual([]);
+    // By itself it gives a part to what it passes.
+    expect(spread(three, [coat]).at(370, 60)).toBe('coat');
+  });
+
   test('of two parts in one open room part it between them, and say so', () => {
     const room = openSurvey(
       strokes(420, 260, 6, [...box(40, 40, 380, 220), [210, 40, 210, 100], [210, 160, 210, 220]]),

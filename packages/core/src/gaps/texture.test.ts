@@ -66,6 +66,17 @@ describe('the spaces of hatching', () => {
     expect(regionsOf([...ROOM, ...upright(43, 18, 20, 345)])).toBe(2);
   });
 
+  test('stay on their side of an outline that runs through the hatching', () => {
+    // A wall across the room, thicker than the strokes, which cross over it.
+    const wall: Line[] = [-2, 0, 2].map((shift): Line => [40, 180 + shift, 400, 180 + shift]);
+    const lines = [...ROOM, ...wall, ...upright(150, 9, 120, 240), ...level(130, 8, 138, 275)];
+    const { field, regions, width } = surveyPage(strokes(440, 360, 5, lines), DEFAULT_PREP);
+    const at = (x: number, y: number): number => regions.ofCell[field[y * width + x]!]!;
+    expect(regions.count).toBe(3);
+    expect([at(157, 138), at(157, 208)]).toEqual([at(60, 60), at(60, 300)]);
+    expect(at(60, 60)).not.toBe(at(60, 300));
+  });
+
   test('are regions where the lines end on outlines: planks, and bars', () => {
     expect(regionsOf([...ROOM, ...upright(120, 14, 40, 320)])).toBe(16);
   });

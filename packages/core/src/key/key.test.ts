@@ -66,6 +66,34 @@ describe('a key', () => {
     expect(unknown).toEqual([]);
   });
 
+  test('takes parts of one group where this is at home, where a small region shows too little to tell', () => {
+    // Two halves, each with specks smaller than a px of the key, in colours that are nearly alike.
+    const specks = [60, 100, 140, 460, 500, 540].map((x) => [x, 220] as const);
+    const art = strokes(600, 440, 5, [
+      [300, 0, 300, 440],
+      ...specks.flatMap(([x, y]): Line[] => [
+        [x - 5, y - 5, x + 6, y - 5],
+        [x + 6, y - 5, x + 6, y + 6],
+        [x + 6, y + 6, x - 5, y + 6],
+        [x - 5, y + 6, x - 5, y - 5],
+      ]),
+    ]);
+    const halves = surveyPage(art, { ...NO_GAPS_PREP, crumbLimitPx2: 4 });
+    const parts: KeyPart[] = [
+      { id: 'wren-coat', rgb: 0x3f6f6b, group: 'wren' },
+      { id: 'wren-button', rgb: 0xe2b04a, group: 'wren' },
+      { id: 'ilo-wing', rgb: 0xb98ea7, group: 'ilo' },
+      { id: 'ilo-ring', rgb: 0xe6b44e, group: 'ilo' },
+    ];
+    const { width, regions } = halves;
+    const isLeft = (region: number): boolean => regions.anchor[region]! % width < 300;
+    const partOf = (region: number): number => (isLeft(region) ? 0 : 2) + (regions.areaPx[region]! < 400 ? 1 : 0);
+    const key = keyOf(halves, 0, 0, (region) => parts[partOf(region)]!.rgb);
+    const place = { scaleX: 0.25, scaleY: 0.25, shiftX: 0, shiftY: 0 };
+    const { proposals } = proposeFromKey(halves, key, place, parts);
+    expect(proposals.map(({ part }) => part)).toEqual(proposals.map(({ region }) => parts[partOf(region)]!.id));
+  });
+
   test('of another page explains nothing here', () => {
     const random = seeded(5);
     const { width, height } = keyOf(page, 0, 0);

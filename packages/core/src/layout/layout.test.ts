@@ -181,6 +181,19 @@ describe('lettering', () => {
     expect(read(beads)).toEqual([]);
   });
 
+  test('is not a row of windows with reflections, nor of frames', () => {
+    const frame = (x: number, y: number, w: number, h: number): Line[] => [
+      [x, y, x + w, y],
+      [x + w, y, x + w, y + h],
+      [x + w, y + h, x, y + h],
+      [x, y + h, x, y],
+    ];
+    const frames = [...frame(100, 100, 14, 20), ...frame(124, 100, 22, 20), ...frame(156, 100, 12, 20)];
+    expect(read([...frames, ...frame(178, 100, 18, 20)])).toEqual([]);
+    const reflections = [100, 114, 134, 148, 168, 182].map((x, k): Line => [x + 8 + (k % 3), 94, x, 124]);
+    expect(read([...reflections, ...frame(204, 96, 18, 26), ...frame(234, 96, 12, 26)])).toEqual([]);
+  });
+
   test('in a tight region makes a balloon, in a wide one none', () => {
     const text = letters(100, 100, 6, 18);
     const balloonsOf = (lines: Line[]): number => {
