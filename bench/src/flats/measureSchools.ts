@@ -361,12 +361,17 @@ class Flatter {
     await this.page.mouse.click(sx, sy);
   }
 
-  private async drag(points: readonly (readonly [number, number])[]): Promise<void> {
+  private async drag(points: readonly Place[]): Promise<void> {
     this.actions++;
     const [first, ...rest] = points;
-    await this.page.mouse.move(...(await this.onScreen(first![0], first![1], false)));
+    // The page stays where it is while the pen is down.
+    const [x0, y0] = await this.onScreen(first![0], first![1], false);
+    const scale = await this.page.evaluate(
+      () => (window.jumbleBench as unknown as { state: { view: { scale: number } } }).state.view.scale,
+    );
+    await this.page.mouse.move(x0, y0);
     await this.page.mouse.down();
-    for (const [x, y] of rest) await this.page.mouse.move(...(await this.onScreen(x, y, false)));
+    for (const [x, y] of rest) await this.page.mouse.move(x0 + (x - first![0]) * scale, y0 + (y - first![1]) * scale);
     await this.page.mouse.up();
   }
 
