@@ -77,7 +77,7 @@ export function signReader(
     const [one, two] = b < 0 || ends.weight[a]! >= ends.weight[b]! ? [a, b] : [b, a];
     const blunt = b < 0 ? ends.blunt[a]! : (ends.blunt[a]! + ends.blunt[b]!) / 2;
     const turnB = b < 0 ? turnA : -(ends.dx[b]! * vx + ends.dy[b]! * vy) / d;
-    return [
+    const signs = [
       ends.weight[one]!,
       two < 0 ? 0 : ends.weight[two]!,
       Math.min(turnA, turnB),
@@ -99,6 +99,8 @@ export function signReader(
       kind === 'edge' ? 1 : 0,
       onePiece,
     ];
+    // No negative zero: it is another number to whoever compares bit for bit.
+    return signs.map((sign) => sign + 0);
   };
 }
 
