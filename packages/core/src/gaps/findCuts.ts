@@ -10,7 +10,8 @@ import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, type Texture } from './findTexture.ts';
 import { thinInk } from './thinInk.ts';
-import { countNeighbours, findLooseEnds, pruneSpurs, weighEnds } from './traceStrokes.ts';
+import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+import { countNeighbours, weighEnds } from './weighEnds.ts';
 
 /** Lines are traced at a reduced size while they stay this wide there, in px. */
 const LEAST_WIDTH_PX = 5;

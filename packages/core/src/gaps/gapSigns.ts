@@ -2,7 +2,8 @@ import { log } from '../exact/exactMath.ts';
 import { pieceAt, type InkPieces } from '../ink/labelInk.ts';
 import type { Proposal } from './Cut.ts';
 import type { InkGrid } from './InkGrid.ts';
-import { squaredRadiusAt, type EndNeighbours, type LooseEnds } from './traceStrokes.ts';
+import { squaredRadiusAt, type LooseEnds } from './traceStrokes.ts';
+import type { EndNeighbours } from './weighEnds.ts';
 
 /**
  * What is known of the strokes at both sides of a cut; 0 where none ends.

@@ -13,7 +13,8 @@ import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.
 import { pixelsOfCut, placeCut } from './placeCut.ts';
 import { isClear, proposeFromEnds } from './proposeFromEnds.ts';
 import { thinInk } from './thinInk.ts';
-import { countNeighbours, findLooseEnds, pruneSpurs, weighEnds } from './traceStrokes.ts';
+import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+import { countNeighbours, weighEnds } from './weighEnds.ts';
 
 function gridOf(art: GreyRaster): InkGrid {
   return inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);

@@ -20,7 +20,8 @@ import {
   type OpeningFacts,
 } from './rateOpening.ts';
 import { thinInk } from './thinInk.ts';
-import { countNeighbours, findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+import { countNeighbours } from './weighEnds.ts';
 
 const LINE_WIDTH = 6;
 

@@ -1,0 +1,81 @@
+import type { LooseEnds } from './traceStrokes.ts';
+
+/** Strokes count in full from this many line widths on. */
+const FULL_LENGTH = 5;
+
+/** Strokes thinner than the line draw folds and grain more often than outlines; the least they count. */
+const THINNEST = 0.15;
+/** Lines that hang together count in full from this many line widths on; the least they count. */
+const LARGE_WEB = 30;
+const SMALLEST = 0.1;
+
+type EndColumns = Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy'>;
+
+/** How many other ends lie near each end. */
+export interface EndNeighbours {
+  /** Within {@link NEAR} line widths, side by side and the same way: hatching. */
+  readonly parallel: Int32Array;
+  /** Within the same distance, whichever way. */
+  readonly near: Int32Array;
+  /** Within {@link AROUND} line widths. */
+  readonly around: Int32Array;
+}
+
+const NEAR = 6;
+const AROUND = 15;
+/** Ends that look the same way: cosine between them. Two that face each other are one broken line. */
+const SAME_WAY = 0.88;
+
+export function countNeighbours({ x, y, dx, dy }: EndColumns, lineWidth: number): EndNeighbours {
+  const count = x.length;
+  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
+  const [parallel, near, around] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
+  const tally = (counts: Int32Array, a: number, b: number): void => {
+    counts[a] = counts[a]! + 1;
+    counts[b] = counts[b]! + 1;
+  };
+  const [reach, far] = [NEAR * lineWidth, AROUND * lineWidth];
+  for (let i = 0; i < count; i++) {
+    const a = order[i]!;
+    for (let j = i + 1; j < count; j++) {
+      const b = order[j]!;
+      const vx = x[b]! - x[a]!;
+      if (vx > far) break;
+      const vy = y[b]! - y[a]!;
+      const d2 = vx * vx + vy * vy;
+      if (d2 > far * far) continue;
+      tally(around, a, b);
+      if (d2 > reach * reach) continue;
+      tally(near, a, b);
+      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) tally(parallel, a, b);
+    }
+  }
+  return { parallel, near, around };
+}
+
+/** An end of a stroke in hatching says this much of what another one says. */
+const IN_TEXTURE = 0.1;
+
+/** Long strokes count full; an end among parallel ones is discounted by their number, one in hatching nearly wholly. */
+export function weighEnds(
+  { radius, length, web }: Pick<LooseEnds, 'radius' | 'length' | 'web'>,
+  { parallel }: Pick<EndNeighbours, 'parallel'>,
+  inTexture: Uint8Array,
+  lineWidth: number,
+): Float64Array {
+  const thinness = (k: number): number => {
+    const share = Math.min(1, (2 * radius[k]! + 0.5) / lineWidth);
+    return Math.max(THINNEST, share * share);
+  };
+  // Letters and specks are small pieces of ink on their own.
+  const alone = (k: number): number => Math.max(SMALLEST, Math.min(1, web[k]! / (LARGE_WEB * lineWidth)));
+  return Float64Array.from(
+    radius,
+    (_, k) =>
+      (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) *
+        (inTexture[k] === 1 ? IN_TEXTURE : 1) *
+        thinness(k) *
+        alone(k)) /
+      (1 + (parallel[k]! > 1 ? parallel[k]! : 0)),
+  );
+}
