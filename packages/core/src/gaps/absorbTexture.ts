@@ -34,25 +34,17 @@ const LEAST_MESH = 5;
 /** ... and so much of their border known as hatching: a small figure has small parts too. */
 const LEAST_MESH_SHARE = 0.05;
 
-/** How {@link thinCells} marks cells. */
-export const THIN_CELL = 1;
-export const TINY_CELL = 2;
-
-/** Cells thin enough to be spaces between the strokes of hatching, and those tiny enough to be holes of a mesh. */
-export function thinCells({ count, radiusPx, areaPx }: CellFacts, lineWidthPx: number): Uint8Array {
+/** Cells thin enough to be spaces between the strokes of hatching. */
+export function thinCells({ count, radiusPx }: CellFacts, lineWidthPx: number): Uint8Array {
   const thin = new Uint8Array(count);
-  for (let c = 0; c < count; c++) {
-    if (radiusPx[c]! > THIN_WIDTHS * lineWidthPx) continue;
-    const tiny = radiusPx[c]! <= TINY_WIDTHS * lineWidthPx && areaPx[c]! <= TINY_AREA * lineWidthPx * lineWidthPx;
-    thin[c] = tiny ? TINY_CELL : THIN_CELL;
-  }
+  for (let c = 0; c < count; c++) if (radiusPx[c]! <= THIN_WIDTHS * lineWidthPx) thin[c] = 1;
   return thin;
 }
 
 /**
- * Spaces between strokes of hatching are nobody's regions: those that hang together join the
- * neighbour that is none and has the longest border with them across the hatching. Two real neighbours are never joined by it: a leak costs
- * more than a click.
+ * Spaces between strokes of hatching are nobody's regions: those that hang together join the neighbour that
+ * is none and has the longest border with them across the hatching. Two real neighbours are never joined by
+ * it: a leak costs more than a click.
  *
  * @param first pixel of each cell in reading order.
  * @param groupOfCell group of each cell, one of its cells; changed in place.
@@ -66,7 +58,7 @@ export function absorbTexture(
   keep: Uint8Array,
   lineWidthPx: number,
 ): void {
-  if (borders.count === 0) return;
+  if (!borders.texturePx.some((px) => px > 0)) return;
   const { count } = facts;
   const radius = new Float64Array(count);
   const area = new Float64Array(count);

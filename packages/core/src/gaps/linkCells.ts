@@ -3,7 +3,7 @@ import { pointOfCut } from './cutCurve.ts';
 import type { GapTexture } from './findCuts.ts';
 import { ROW_STRIDE, TEXTURE, THIN_INK, type BorderPoints } from './findBorderPoints.ts';
 import type { CellPairs } from './mergeCells.ts';
-import { THIN_CELL, TINY_CELL, type TextureBorders } from './absorbTexture.ts';
+import type { TextureBorders } from './absorbTexture.ts';
 
 /** What stands between cells. */
 export interface CellLinks {
@@ -15,7 +15,7 @@ export interface CellLinks {
  * Finds which two cells each cut parts, how much of their common border is inked, and which borders of
  * thin cells are ink of hatching. Cost: by cuts and border points, not by pixels.
  *
- * @param thin which cells could be spaces between strokes, as {@link thinCells} tells.
+ * @param thin 1 for cells that could be spaces between strokes.
  */
 export function linkCells(
   cuts: readonly Cut[],
@@ -46,8 +46,9 @@ export function linkCells(
   // Only cells with a cut and spaces between strokes are looked up: most ink lies between others.
   const wanted = new Uint8Array(cellCount);
   for (const cell of [...a, ...b]) wanted[cell] = HAS_CUT;
-  const least = points.ink.includes(TEXTURE) ? THIN_CELL : TINY_CELL;
-  for (let c = 0; c < cellCount; c++) if (thin[c]! >= least) wanted[c] = wanted[c]! | IS_THIN;
+  if (points.ink.includes(TEXTURE)) {
+    for (let c = 0; c < cellCount; c++) if (thin[c] === 1) wanted[c] = wanted[c]! | IS_THIN;
+  }
   const inkedPx = new Float64Array(a.length);
   const borders = new Map<number, ThinBorder>();
   tallyPoints(points, field, wanted, (key, asked, bothCut, linePx, thinPx, texturePx) => {

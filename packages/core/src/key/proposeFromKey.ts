@@ -3,7 +3,7 @@ import { labOf, type Lab } from '../colour/lab.ts';
 import { exp, log } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
-import { settleParts } from './settleParts.ts';
+import { settleParts, type Farness } from './settleParts.ts';
 import { unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
@@ -137,13 +137,13 @@ const SAME_MIX = 10;
 /** A part is at home within this share of the page's longer side around what is shown of its group. */
 const AT_HOME = 0.1;
 
-/** For a region how far each part is from where its group is shown plainly: a collar is near a coat. 0..1 */
+/** How far each group is from a region, by where it is shown plainly: a collar is near a coat. 0..1 */
 function farnessOf(
   { width, height, regions: { anchor } }: KeyedPage,
   parts: readonly KeyPart[],
   near: readonly { readonly best: number; readonly first: number }[],
   shows: Uint8Array,
-): (region: number) => Float64Array {
+): Farness {
   const numbers = new Map<string, number>();
   const groupOf = Int32Array.from(parts, ({ id, group = id }) => {
     if (!numbers.has(group)) numbers.set(group, numbers.size);
@@ -154,10 +154,10 @@ function farnessOf(
     if (shows[region] === 1 && first < SAME_MIX) homes[groupOf[best]!]!.push(anchor[region]!);
   });
   const reach = AT_HOME * max(width, height);
-  return (region) => {
+  const ofRegion = (region: number): Float64Array => {
     const x = anchor[region]! % width;
     const y = floor(anchor[region]! / width);
-    const farOfGroup = homes.map((places) => {
+    return Float64Array.from(homes, (places) => {
       let least = reach * reach;
       for (const at of places) {
         const px = at % width;
@@ -166,8 +166,8 @@ function farnessOf(
       }
       return sqrt(least) / reach;
     });
-    return Float64Array.from(groupOf, (group) => farOfGroup[group]!);
   };
+  return { groupOf, ofRegion };
 }
 
 /** The colour of each part as this key has it: of the regions that show it, else as the cast sheet says. */

@@ -9,6 +9,14 @@ export interface SettledParts {
   readonly margin: Float64Array;
 }
 
+/** How far from a region each group of parts is at home, 0..1. */
+export interface Farness {
+  /** By part. */
+  readonly groupOf: Int32Array;
+  /** By group. */
+  ofRegion(region: number): Float64Array;
+}
+
 /** A part that is at home elsewhere has to fit better by so much, as a squared difference of colours. */
 const FAR = 1000;
 /** Rounds over all regions, at most. */
@@ -20,19 +28,20 @@ const MOST_ROUNDS = 8;
  * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture.
  *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
- * @param farness for a region how far from it each part is at home, 0..1.
+ * @param farness how far from regions parts are at home.
  */
 export function settleParts(
   key: KeyRaster,
   { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
   rgb: Float64Array,
   part: Int32Array,
-  farness: (region: number) => ArrayLike<number>,
+  farness: Farness,
 ): SettledParts {
   const regions = part.length;
   const parts = rgb.length / 3;
   const own = part.slice();
   const margin = new Float64Array(regions);
+  const farOf = footprints.map((one, region) => (one === undefined ? null : farness.ofRegion(region)));
 
   // What is left of the key when everything is laid out as it is thought to be.
   const residual = [0, 1, 2].map((channel) =>
@@ -52,9 +61,9 @@ export function settleParts(
       // Error with another colour: less by twice the pull along the change, more by its square.
       const now = own[region]!;
       let [best, least, second] = [now, Infinity, Infinity];
-      const far = farness(region);
+      const far = farOf[region]!;
       for (let p = 0; p < parts; p++) {
-        let error = far[p]! * FAR * norm;
+        let error = far[farness.groupOf[p]!]! * FAR * norm;
         for (let c = 0; c < 3; c++) {
           const d = rgb[p * 3 + c]! - rgb[now * 3 + c]!;
           error += d * d * norm - 2 * d * pull[c]!;
