@@ -41,7 +41,7 @@ import { ExampleDesk } from './ExampleDesk.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
 import { KeyDesk } from './KeyDesk.ts';
 import { MarkDesk } from './MarkDesk.ts';
-import { GapDesk, gapsToRule, signOf } from './GapDesk.ts';
+import { GapDesk, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PenDesk } from './PenDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
@@ -138,10 +138,9 @@ export class Bench {
     this.readBy = JSON.stringify(from);
     this.dividedBy = signOf(by);
     if (this.state.survey !== null) this.dropStaleProposals();
-    const openGaps = gapsToRule(survey.closures);
     this.set({
       survey,
-      openGaps,
+      openGaps: this.gaps.toRule(survey),
       islands: [],
       phase: 'ready',
       phaseShare: 1,
@@ -253,8 +252,7 @@ export class Bench {
       this.dividedBy = by;
       this.dropStaleProposals();
     }
-    const openGaps = gapsToRule(survey.closures);
-    this.set({ survey, openGaps, islands: [], hovered: null, current: null, leak: null });
+    this.set({ survey, openGaps: this.gaps.toRule(survey), islands: [], hovered: null, current: null, leak: null });
     this.engine.showDivision(survey);
     if (refresh) this.refresh();
     this.gaps.draw();
@@ -266,6 +264,12 @@ export class Bench {
     if (examples !== null) this.showFlats({ examples: null });
     if (key?.reading !== null && key?.reading !== undefined)
       void this.key.lay(key.name, key.raster, key.match?.place ?? null, key.picture);
+  }
+
+  /** Lists the gaps to be ruled on anew. */
+  listGaps(): void {
+    const { survey } = this.state;
+    if (survey !== null) this.set({ openGaps: this.gaps.toRule(survey) });
   }
 
   showGap(gapKey: string | null, show: boolean): void {

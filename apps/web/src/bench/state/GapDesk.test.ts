@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { regionAt, type Closure } from '@jumble/core';
+import { regionAt, type Closure, type Survey } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE } from '../engine/messages.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { gapsToRule, signOf } from './GapDesk.ts';
@@ -38,6 +38,41 @@ describe('ruling', () => {
     await bench.gaps.rule(keys, 'closed');
     expect(bench.pushed).toHaveLength(1);
     expect(bench.pushed[0]!.label).toBe(keys.length === 1 ? 'Close a gap' : `Close ${keys.length} gaps`);
+  });
+
+  test('goes on at once: keys pressed faster than the page is divided rule on one gap each', async () => {
+    bench = new FakeBench().open(hut(12, true));
+    const doubtful = (of: Survey): Survey => ({
+      ...of,
+      closures: of.closures.map((one) => ({ ...one, confidence: 0.5, accepted: true })),
+    });
+    bench.showSurvey(doubtful(bench.state.survey!));
+    const keys = bench.state.openGaps;
+    expect(keys.length).toBeGreaterThan(1);
+    const { divide } = bench.engine;
+    bench.engine.divide = async (by) => doubtful(await divide.call(bench.engine, by));
+    bench.gaps.stand(keys[0]!);
+    const presses = keys.map(() => bench.gaps.ruleCurrent('closed'));
+    expect(bench.state.openGaps).toEqual([]);
+    expect(bench.state.gapKey).toBeNull();
+    await Promise.all(presses);
+    expect(bench.pushed.map((step) => step.edits[0]!.key)).toEqual(keys.map((key) => `gap/${key}`));
+    expect(bench.state.openGaps).toEqual([]);
+  });
+
+  test('that fails leaves the gap in the worklist', async () => {
+    const survey = bench.state.survey!;
+    bench.showSurvey({
+      ...survey,
+      closures: survey.closures.map((one) => ({ ...one, confidence: 0.5, accepted: true })),
+    });
+    const keys = bench.state.openGaps;
+    bench.engine.divide = () => Promise.reject(new Error('The computing worker stopped.'));
+    bench.gaps.stand(keys[0]!);
+    await bench.gaps.ruleCurrent('closed');
+    expect(bench.failures).toEqual(['The computing worker stopped.']);
+    expect(bench.state.openGaps).toEqual(keys);
+    expect(bench.pushed).toEqual([]);
   });
 
   test('taken back elsewhere is followed: an undo divides the page again', async () => {

@@ -30,6 +30,7 @@ export interface GapPorts {
   /** What the regions on show are divided by. */
   readonly dividedBy: string;
   showSurvey(survey: Survey, by?: string, refresh?: boolean): void;
+  listGaps(): void;
   showGap(key: string | null, show: boolean): void;
   showLeak(leak: LeakTrace | null): void;
   push(step: PendingStep): void;
@@ -50,6 +51,8 @@ export class GapDesk {
   /** The regions as they were decided, while a preview shows others. */
   private decided: Survey | null = null;
   private draft: readonly [number, number, number, number] | null = null;
+  /** Gaps that were ruled on, while the page is still being divided by it. */
+  private readonly underWay = new Set<string>();
 
   constructor(private readonly bench: GapPorts) {}
 
@@ -166,10 +169,26 @@ export class GapDesk {
     }
     const openGaps = this.listed(this.bench.state.openGaps);
     const after = openGaps.slice(openGaps.indexOf(gapKey) + 1);
-    await this.rule([gapKey], ruling);
-    // A ruling may settle others with it: the next one that is still open.
-    const left = this.listed(this.bench.state.openGaps);
-    this.stand(after.find((key) => left.includes(key)) ?? left[0] ?? null);
+    const goOn = (): void => {
+      const left = this.listed(this.bench.state.openGaps);
+      this.stand(after.find((key) => left.includes(key)) ?? left[0] ?? null);
+    };
+    // The worklist goes on at once: a key pressed while the page is still being divided rules on the next gap.
+    const done = this.rule([gapKey], ruling);
+    this.underWay.add(gapKey);
+    this.bench.listGaps();
+    goOn();
+    await done;
+    this.underWay.delete(gapKey);
+    this.bench.listGaps();
+    // A ruling may settle others with it.
+    const standing = this.bench.state.gapKey;
+    if (standing !== null && after.includes(standing) && !this.bench.state.openGaps.includes(standing)) goOn();
+  }
+
+  /** Closures that stand to be ruled on, those with most at stake first. */
+  toRule(survey: Survey): readonly string[] {
+    return gapsToRule(survey.closures).filter((key) => !this.underWay.has(key));
   }
 
   /** Rules on closures, as one step. */

@@ -46,7 +46,7 @@ import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { KeyDesk, type KeyPorts } from '../state/KeyDesk.ts';
 import { MarkDesk, type MarkPorts } from '../state/MarkDesk.ts';
-import { GapDesk, gapsToRule, signOf, type GapPorts } from '../state/GapDesk.ts';
+import { GapDesk, signOf, type GapPorts } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
 export function smallCast(): CastSheet {
@@ -150,7 +150,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
       survey,
       document: readPageDocument(this.records),
       resolved: resolveFills(survey, new Map(), (part) => part),
-      openGaps: gapsToRule(survey.closures),
+      openGaps: this.gaps.toRule(survey),
       view: { x: 0, y: 0, scale: 1, width: art.width, height: art.height },
       page: {
         id: 'p',
@@ -187,8 +187,12 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
 
   showSurvey(survey: Survey, by?: string): void {
     if (by !== undefined) this.dividedBy = by;
-    this.store.setState({ survey, openGaps: gapsToRule(survey.closures) });
+    this.store.setState({ survey, openGaps: this.gaps.toRule(survey) });
     this.refresh();
+  }
+
+  listGaps(): void {
+    this.store.setState({ openGaps: this.gaps.toRule(this.state.survey!) });
   }
 
   showGap(gapKey: string | null): void {
@@ -282,8 +286,8 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   }
 }
 
-/** A hut with a door of `gapPx` and a shed with one that is doubtful. For tests. */
-export function hut(gapPx: number): GreyRaster {
+/** A hut with a door of `gapPx`; `rooms` parts it by a wall with a door of the same size. For tests. */
+export function hut(gapPx: number, rooms = false): GreyRaster {
   const [width, height] = [260, 220];
   const data = new Uint8Array(width * height).fill(255);
   const bar = (x0: number, y0: number, x1: number, y1: number): void => {
@@ -292,7 +296,9 @@ export function hut(gapPx: number): GreyRaster {
   bar(40, 40, 206, 46);
   bar(40, 40, 46, 186);
   bar(40, 180, 206, 186);
-  bar(200, 40, 206, 113 - Math.floor(gapPx / 2));
-  bar(200, 113 + Math.ceil(gapPx / 2), 206, 186);
+  for (const x of rooms ? [120, 200] : [200]) {
+    bar(x, 40, x + 6, 113 - Math.floor(gapPx / 2));
+    bar(x, 113 + Math.ceil(gapPx / 2), x + 6, 186);
+  }
   return { width, height, data };
 }
