@@ -6,14 +6,16 @@ import { KEY_PARTS, keyCases } from './keyCases.ts';
  * Fits the confidence of key proposals on keys nothing is measured with:
  * `node --import tsx bench/src/flats/fitKey.ts`.
  */
-const samples = [...(await keyCases([1, 2, 3, 4])), ...(await keyCases([5, 6], 4))].flatMap(({ survey, key, partOfRegion }) => {
-  const { place } = registerKey(survey, key);
-  return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms }) => ({
-    terms,
-    right: part === partOfRegion[region],
-    weight: 1,
-  }));
-});
+const samples = [...(await keyCases([1, 2, 3, 4])), ...(await keyCases([5, 6], 4))].flatMap(
+  ({ survey, key, partOfRegion }) => {
+    const { place } = registerKey(survey, key);
+    return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms }) => ({
+      terms,
+      right: part === partOfRegion[region],
+      weight: 1,
+    }));
+  },
+);
 const weights = fitLogistic(samples, new Array<number>(KEY_TERMS.length).fill(0), 1);
 process.stdout.write(`${samples.length} regions, ${samples.filter((one) => one.right).length} right\n`);
 process.stdout.write(`[${weights.map((v) => v.toFixed(2)).join(', ')}]\n`);

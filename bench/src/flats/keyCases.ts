@@ -10,7 +10,9 @@ export interface KeyCase {
   readonly partOfRegion: readonly string[];
 }
 
-export const KEY_PARTS: readonly KeyPart[] = DEMO_CAST.flatMap(({ id: group, parts }) => parts.map((part) => ({ ...part, group }))).map(({ id, lamplight, group }) => ({
+export const KEY_PARTS: readonly KeyPart[] = DEMO_CAST.flatMap(({ id: group, parts }) =>
+  parts.map((part) => ({ ...part, group })),
+).map(({ id, lamplight, group }) => ({
   id,
   group,
   rgb: parseColour(lamplight),

@@ -72,8 +72,8 @@ export function findBorderPoints(
 }
 
 /** Ink up to so many times wider than a stroke of hatching is still its own, in px: what is wider is an outline below it. */
-const OWN_INK = 1.4;
-const OWN_INK_PX = 1.5;
+const OWN_INK = 1.2;
+const OWN_INK_PX = 0.5;
 
 function squaredDistance(one: number, two: number, width: number): number {
   const [y1, y2] = [(one / width) | 0, (two / width) | 0];

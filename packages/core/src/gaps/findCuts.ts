@@ -9,8 +9,10 @@ import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.
 import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, type Texture } from './findTexture.ts';
-import { thinInk } from './thinInk.ts';
-import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
+import type { LineWidth } from '../ink/measureLineWidth.ts';
+import { thinInk, type Skeleton } from './thinInk.ts';
+import { traceBranches } from './traceBranches.ts';
+import { findLooseEnds, pruneSpurs, type LooseEnds } from './traceStrokes.ts';
 import { countNeighbours, weighEnds } from './weighEnds.ts';
 
 /** Lines are traced at a reduced size while they stay this wide there, in px. */
@@ -19,6 +21,9 @@ const LEAST_WIDTH_PX = 5;
 const SMALL_PX = 3_000_000;
 /** Necks are looked for on at most so many px. */
 const NECK_PX = 2_000_000;
+
+/** Strokes of hatching between two others are at most so wide to either side, in line widths. */
+const BRANCH_WIDTHS = 0.4;
 
 /** A page with more loose ends than this is a photograph or a rough scan: its gaps mean nothing. */
 export const MOST_ENDS = 20_000;
@@ -47,6 +52,10 @@ export interface FoundCuts {
   readonly paper: InkGrid;
   /** Page px per px of `paper`. */
   readonly paperFactor: number;
+  /** The lines without hatching. */
+  readonly lines: LineWidth;
+  /** The widest cut looked for, in px of the page. */
+  readonly foundToPx: number;
   readonly looseEnds: number;
   /** `[x, y]` of each loose end, in px of the page. */
   readonly endAt: Int32Array;
@@ -69,48 +78,63 @@ export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textu
  * and across necks of the paper; none crosses another. Which of them part regions is decided later.
  *
  * @param page ink mask of the page with its distances to paper.
- * @param limitPx the widest cut, in px of the page.
+ * @param lines of the page, its hatching among them.
+ * @param linesWithout measures the lines again without hatching.
+ * @param limitPx the widest cut for a line width, in px of the page.
  */
-export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): FoundCuts {
+export function findCuts(
+  page: InkGrid,
+  lines: LineWidth,
+  linesWithout: (texture: GapTexture) => LineWidth,
+  limitPx: (lineWidthPx: number) => number,
+): FoundCuts {
   let grid = page;
   let factor = 1;
   while (
     (grid.width * grid.height) / 4 > SMALL_PX / 2 &&
     grid.width * grid.height > SMALL_PX &&
-    lineWidthPx / (2 * factor) >= LEAST_WIDTH_PX
+    lines.median / (2 * factor) >= LEAST_WIDTH_PX
   ) {
     const half = halveInk(grid.ink, grid.width, grid.height);
     grid = { ...half, nearest: page.nearest };
     factor *= 2;
   }
   if (factor > 1) grid = inkDistances(grid.ink, grid.width, grid.height);
-  const lineWidth = lineWidthPx / factor;
-  const skeleton = pruneSpurs(grid, thinInk(grid), lineWidth);
-  const bare = findLooseEnds(grid, skeleton, lineWidth);
-  if (bare.count > MOST_ENDS) {
+  const thinned = thinInk(grid);
+  let read = readStrokes(grid, thinned, lines.median / factor);
+  if (read.ends.count > MOST_ENDS) {
     return {
       ...NOTHING,
       ...coarsePaper(grid.ink, grid.width, grid.height, factor),
-      looseEnds: bare.count,
+      lines,
+      foundToPx: limitPx(lines.median),
+      looseEnds: read.ends.count,
       endAt: new Int32Array(0),
       endWeight: new Float64Array(0),
     };
   }
-  const strokes = Array.from(bare.x, (_, end) => followInk(grid, bare, end, lineWidth));
-  const texture = findTexture(grid, strokes, lineWidth);
+  // Where most of the ink is hatching, its strokes hide how wide the lines are.
+  let known = lines;
+  for (let round = 0; round < MOST_ROUNDS && read.texture.inTexture.includes(1); round++) {
+    const again = linesWithout({ textureMask: read.texture.mask, textureWidth: grid.width, textureFactor: factor });
+    if (again.median < OTHER_WIDTH * known.median) break;
+    known = again;
+    read = readStrokes(grid, read.skeleton, known.median / factor);
+  }
+  const lineWidth = known.median / factor;
+  const limit = limitPx(known.median);
+  const { ends: bare, texture } = read;
   const pieces = labelInk(grid.ink, grid.width, grid.height);
   const lettering = markLettering(grid, pieces, lineWidth, texture.mask);
   const neighbours = countNeighbours(bare, lineWidth);
   const weight = weighEnds(bare, neighbours, texture.inTexture, lineWidth);
   for (let k = 0; k < bare.count; k++) if (lettering(bare.x[k]!, bare.y[k]!)) weight[k] = 0;
   const ends = { ...bare, weight };
-  const proposals = proposeFromEnds(grid, ends, limitPx / factor, lineWidth).filter(
-    (one) => !insideFamily(one, texture),
-  );
+  const proposals = proposeFromEnds(grid, ends, limit / factor, lineWidth).filter((one) => !insideFamily(one, texture));
 
   const { paper, paperFactor } = coarsePaper(grid.ink, grid.width, grid.height, factor);
   const scale = paperFactor / factor;
-  for (const neck of findNecks(paper, limitPx / paperFactor)) {
+  for (const neck of findNecks(paper, limit / paperFactor)) {
     const shift = (scale - 1) / 2;
     proposals.push({
       ...neck,
@@ -124,7 +148,7 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
 
   const signsOf = signReader(grid, ends, neighbours, pieces, proposals, lineWidth);
   const place = (proposal: Proposal): Cut | null => {
-    const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limitPx);
+    const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limit);
     // Nobody fills letters, nor what lies between them.
     if (cut === null || [cut.from, cut.to].some(([x, y]) => lettering(x / factor, y / factor))) return null;
     return { ...cut, signs: signsOf(proposal) };
@@ -134,6 +158,8 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     cuts,
     paper,
     paperFactor,
+    lines: known,
+    foundToPx: limit,
     looseEnds: ends.count,
     endAt: Int32Array.from({ length: ends.count * 2 }, (_, k) =>
       Math.round((k % 2 === 0 ? ends.x : ends.y)[k >> 1]! * factor),
@@ -143,6 +169,28 @@ export function findCuts(page: InkGrid, lineWidthPx: number, limitPx: number): F
     textureWidth: grid.width,
     textureFactor: factor,
   };
+}
+
+/** Hatching is looked for anew with a line width measured without it, so often at most ... */
+const MOST_ROUNDS = 2;
+/** ... where that is so many times what it was. */
+const OTHER_WIDTH = 1.15;
+
+interface ReadStrokes {
+  readonly skeleton: Skeleton;
+  readonly ends: Omit<LooseEnds, 'weight'>;
+  readonly texture: Texture;
+}
+
+/** @param lineWidth in px of the grid. */
+function readStrokes(grid: InkGrid, thinned: Skeleton, lineWidth: number): ReadStrokes {
+  const skeleton = pruneSpurs(grid, thinned, lineWidth);
+  const ends = findLooseEnds(grid, skeleton, lineWidth);
+  if (ends.count > MOST_ENDS)
+    return { skeleton, ends, texture: { inTexture: new Uint8Array(0), mask: new Uint8Array(0) } };
+  const strokes = Array.from(ends.x, (_, end) => followInk(grid, ends, end, lineWidth));
+  const branches = traceBranches(grid, skeleton, BRANCH_WIDTHS * lineWidth);
+  return { skeleton, ends, texture: findTexture(grid, strokes, branches, lineWidth) };
 }
 
 /** In the mask, ink that bounds nothing however wide it is. */

@@ -1,4 +1,6 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
+import type { Branch } from './traceBranches.ts';
 import type { Stroke } from './traceStrokes.ts';
 
 /** Strokes that stand side by side: hatching, feathering, grain. */
@@ -33,7 +35,12 @@ const LEAST_LONG_FAMILY = 6;
  *
  * @param strokesOfEnds the stroke behind each loose end.
  */
-export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lineWidth: number): Texture {
+export function findTexture(
+  grid: InkGrid,
+  strokesOfEnds: readonly Stroke[],
+  branches: readonly Branch[],
+  lineWidth: number,
+): Texture {
   // A stroke with two loose ends comes once from each: it is one stroke.
   const numbers = new Map<string, number>();
   const strokes: Stroke[] = [];
@@ -50,29 +57,7 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
   const { width, height } = grid;
   const owner = new Int32Array(width * height);
   strokes.forEach((stroke, k) => paintStroke(owner, grid, stroke, k + 1));
-  const links: Map<number, number>[] = strokes.map(() => new Map());
-  const rays: number[] = strokes.map(() => 0);
-  strokes.forEach((stroke, k) => {
-    const { x, y, radius, length } = stroke;
-    const every = Math.max(2, Math.round(RAY_EVERY * lineWidth));
-    const reach = Math.min(MOST_SPACING * length, MOST_SPACING_WIDTHS * lineWidth);
-    for (let p = Math.floor(every / 2); p < x.length; p += every) {
-      const [dx, dy] = directionAt(stroke, p);
-      rays[k]!++;
-      for (const side of [1, -1]) {
-        const beside = (other: number, distance: number, px: number, py: number): boolean => {
-          const that = strokes[other]!;
-          if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) return false;
-          if (distance > MOST_SPACING * Math.min(length, that.length)) return false;
-          const [ox, oy] = directionNear(that, px, py);
-          return Math.abs(dx * ox + dy * oy) >= SAME_WAY;
-        };
-        const ray = { x: x[p]!, y: y[p]!, dx: -dy * side, dy: dx * side, from: Math.ceil(radius[p]! + 1.5), to: reach };
-        const met = meet(owner, width, height, ray, k + 1, beside);
-        if (met >= 0) links[k]!.set(met, (links[k]!.get(met) ?? 0) + 1);
-      }
-    }
-  });
+  const seen = strokes.map((_, k) => lookBeside(grid, owner, strokes, k, lineWidth));
 
   const parent = strokes.map((_, k) => k);
   const find = (k: number): number => {
@@ -80,9 +65,9 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
     while (parent[node] !== node) node = parent[node]!;
     return node;
   };
-  links.forEach((neighbours, k) => {
-    for (const [other, met] of neighbours) {
-      if (met < LEAST_OVERLAP * rays[k]!) continue;
+  seen.forEach(({ links, rays }, k) => {
+    for (const [other, met] of links) {
+      if (met < LEAST_OVERLAP * rays) continue;
       const [a, b] = [find(k), find(other)];
       if (a !== b) parent[Math.max(a, b)] = Math.min(a, b);
     }
@@ -94,19 +79,140 @@ export function findTexture(grid: InkGrid, strokesOfEnds: readonly Stroke[], lin
   );
   const mask = new Uint8Array(width * height);
   strokes.forEach((stroke, k) => {
-    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, Math.min(254, Math.ceil(2 * (stroke.radius[0] ?? 0))));
+    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, null);
   });
+  joinBranches(grid, owner, mask, strokes, inTexture, branches, lineWidth);
   return { inTexture: Uint8Array.from(strokeOfEnd, (number) => inTexture[number]!), mask };
 }
 
-/** Marks a stroke's ink: a disc of its half width around every point of its middle line. */
-function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, value: number): void {
+/** Strokes without a loose end that run beside those of a family are of it, and so on from one to the next. */
+function joinBranches(
+  grid: InkGrid,
+  owner: Int32Array,
+  mask: Uint8Array,
+  strokes: readonly Stroke[],
+  inTexture: Uint8Array,
+  branches: readonly Branch[],
+  lineWidth: number,
+): void {
+  const all = [...strokes, ...branches];
+  const known = new Uint8Array(all.length);
+  known.set(inTexture);
+  branches.forEach((branch, k) => {
+    const free = branch.x.filter((x, p) => owner[branch.y[p]! * grid.width + x] === 0).length;
+    // Most of it is a stroke with a loose end: it was looked at already.
+    if (free < branch.x.length / 2) known[strokes.length + k] = 2;
+    else paintStroke(owner, grid, branch, strokes.length + k + 1);
+  });
+  const beside = branches.map((_, k) =>
+    known[strokes.length + k] === 2 ? null : lookBeside(grid, owner, all, strokes.length + k, lineWidth),
+  );
+  seedFlicked(branches, beside, strokes.length, known);
+  for (let found = true; found;) {
+    found = false;
+    beside.forEach((look, k) => {
+      const own = strokes.length + k;
+      if (look === null || known[own] !== 0) return;
+      let met = 0;
+      for (const [other, count] of look.links)
+        if (known[other] === 1 && all[own]!.radius[0]! <= MOST_WIDER * bodyRadius(all[other]!) + 0.5) met += count;
+      if (met < LEAST_OVERLAP * look.rays) return;
+      known[own] = 1;
+      found = true;
+    });
+  }
+  branches.forEach((branch, k) => {
+    if (known[strokes.length + k] === 1) paintStroke(mask, grid, branch, null);
+  });
+}
+
+/** Three strokes side by side that thin out the same way are hatching, though all of their tips are hidden. */
+function seedFlicked(
+  branches: readonly Branch[],
+  beside: readonly (Look | null)[],
+  first: number,
+  known: Uint8Array,
+): void {
+  const towards = branches.map(({ taper, x, y }): readonly [number, number] | null => {
+    if (taper < LEAST_TAPER && taper * LEAST_TAPER > 1) return null;
+    const [dx, dy] = [x.at(-1)! - x[0]!, y.at(-1)! - y[0]!];
+    const norm = (taper < 1 ? 1 : -1) * (Math.sqrt(dx * dx + dy * dy) || 1);
+    return [dx / norm, dy / norm];
+  });
+  const parent = Int32Array.from(branches, (_, k) => k);
+  beside.forEach((look, k) => {
+    const own = towards[k];
+    if (look === null || own === null || own === undefined) return;
+    for (const [other, met] of look.links) {
+      const that = towards[other - first];
+      if (that === null || that === undefined || met < LEAST_OVERLAP * look.rays) continue;
+      if (own[0] * that[0] + own[1] * that[1] > 0) joinRoots(parent, k, other - first);
+    }
+  });
+  const size = new Int32Array(branches.length);
+  branches.forEach((_, k) => size[findRoot(parent, k)]!++);
+  branches.forEach((_, k) => {
+    if (size[findRoot(parent, k)]! >= LEAST_FAMILY) known[first + k] = 1;
+  });
+}
+
+/** A stroke thins out where its ends differ so many times in width. */
+const LEAST_TAPER = 1.2;
+
+/** Members of a family are at most so many times wider than their neighbours. */
+const MOST_WIDER = 1.5;
+
+function bodyRadius(stroke: Stroke): number {
+  return stroke.radius.find((radius) => radius > 0) ?? 0;
+}
+
+interface Look {
+  readonly links: ReadonlyMap<number, number>;
+  readonly rays: number;
+}
+
+/** Which strokes run beside one, by how many rays met each, and how many rays there were. */
+function lookBeside(
+  { width, height }: InkGrid,
+  owner: Int32Array,
+  strokes: readonly Stroke[],
+  k: number,
+  lineWidth: number,
+): Look {
+  const stroke = strokes[k]!;
+  const { x, y, radius, length } = stroke;
+  const links = new Map<number, number>();
+  let rays = 0;
+  const every = Math.max(2, Math.round(RAY_EVERY * lineWidth));
+  const reach = Math.min(MOST_SPACING * length, MOST_SPACING_WIDTHS * lineWidth);
+  for (let p = Math.floor(every / 2); p < x.length; p += every) {
+    const [dx, dy] = directionAt(stroke, p);
+    rays++;
+    for (const side of [1, -1]) {
+      const beside = (other: number, distance: number, px: number, py: number): boolean => {
+        const that = strokes[other]!;
+        if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) return false;
+        if (distance > MOST_SPACING * Math.min(length, that.length)) return false;
+        const [ox, oy] = directionNear(that, px, py);
+        return Math.abs(dx * ox + dy * oy) >= SAME_WAY;
+      };
+      const ray = { x: x[p]!, y: y[p]!, dx: -dy * side, dy: dx * side, from: Math.ceil(radius[p]! + 1.5), to: reach };
+      const met = meet(owner, width, height, ray, k + 1, beside);
+      if (met >= 0) links.set(met, (links.get(met) ?? 0) + 1);
+    }
+  }
+  return { links, rays };
+}
+
+/** Marks a stroke's ink: a disc of its half width around every point of its middle line. @param mark null for how wide it is there. */
+function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, mark: number | null): void {
   const { width, height, ink } = grid;
   for (let p = 0; p < stroke.x.length; p++) {
     // Where it crosses another the ink is the other's as well.
     if (stroke.radius[p] === 0) continue;
     const r = Math.ceil(stroke.radius[p]! + 1);
     const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
+    const value = mark ?? Math.min(254, Math.ceil(2 * stroke.radius[p]!));
     for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
       for (let x = Math.max(0, cx - r); x <= Math.min(width - 1, cx + r); x++) {
         if ((x - cx) * (x - cx) + (y - cy) * (y - cy) > r * r) continue;

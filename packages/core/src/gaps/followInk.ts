@@ -3,10 +3,18 @@ import type { LooseEnds, Stroke } from './traceStrokes.ts';
 
 /** Strokes are followed over so many line widths. */
 const LONGEST_WIDTHS = 170;
-/** Wider than so many times its own width, the ink is that of another stroke as well: the pen goes straight on ... */
-const WIDER = 1.5;
+/** Wider than so many times its own width, the ink is that of another stroke as well ... */
+const WIDER = 1.15;
+/** ... and from so many times on says nothing of where this one goes: the pen goes straight on ... */
+const MUCH_WIDER = 1.5;
 /** ... over so many own widths at most. */
 const MOST_BLIND = 24;
+/** A stroke that was flicked grows wider from its tip, so many times in a step at most. */
+const SWELL = 1.06;
+/** A tip says little of its stroke, which may be so many times as wide. */
+const TIP = 1.3;
+/** Across another stroke, up to so many own widths, it is as wide as before. */
+const CROSSING = 5;
 /** Steps between points, in px. */
 const STEP = 1.5;
 /** A stroke of hatching bends little: cosine of the most it turns from where it began. */
@@ -22,7 +30,7 @@ const TURN = 0.15;
  */
 export function followInk(
   grid: InkGrid,
-  ends: Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'radius'>,
+  ends: Pick<LooseEnds, 'x' | 'y' | 'dx' | 'dy' | 'radius' | 'body'>,
   end: number,
   lineWidth: number,
 ): Stroke {
@@ -32,14 +40,16 @@ export function followInk(
   const xs = [x];
   const ys = [y];
   const radius = [own];
+  let body = 2 * Math.max(own, Math.min(ends.body[end]!, TIP * own)) + 0.5;
   let blind = 0;
   let sure = 1;
   const steps = Math.ceil((LONGEST_WIDTHS * lineWidth) / STEP);
   for (let k = 0; k < steps && blind * STEP <= MOST_BLIND * 2 * own; k++) {
     const [px, py] = [x + dx * STEP, y + dy * STEP];
-    const across = inkAcross(grid, px, py, -dy, dx, 2 * own + 2);
+    const across = inkAcross(grid, px, py, -dy, dx, body + 2);
     if (across === null) break;
-    if (across.width > WIDER * (2 * own + 0.5) + 0.5) {
+    const isOwn = across.width <= WIDER * body + 0.5;
+    if (across.width > MUCH_WIDER * body + 0.5) {
       blind++;
       [x, y] = [px, py];
     } else {
@@ -48,9 +58,15 @@ export function followInk(
     }
     xs.push(x);
     ys.push(y);
-    radius.push(blind > 0 ? 0 : own);
+    radius.push(isOwn ? Math.max(own, (across.width - 0.5) / 2) : 0);
+    if (isOwn) {
+      const from = sure;
+      if ((xs.length - 1 - from) * STEP <= CROSSING * body)
+        for (let p = from; p < xs.length - 1; p++) radius[p] = radius[from - 1]!;
+      sure = xs.length;
+      body = Math.max(body, Math.min(across.width, body * SWELL));
+    }
     if (blind > 0) continue;
-    sure = xs.length;
     // The direction follows the last few points that lie on the stroke alone.
     const back = Math.max(0, xs.length - 9);
     const [wx, wy] = [x - xs[back]!, y - ys[back]!];

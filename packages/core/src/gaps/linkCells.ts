@@ -97,14 +97,7 @@ function tallyPoints(
   { count, one, two, ink }: BorderPoints,
   field: Int32Array,
   wanted: Uint8Array,
-  visit: (
-    key: number,
-    asked: number,
-    bothCut: boolean,
-    linePx: number,
-    thinPx: number,
-    texturePx: number,
-  ) => void,
+  visit: (key: number, asked: number, bothCut: boolean, linePx: number, thinPx: number, texturePx: number) => void,
 ): void {
   const cellCount = wanted.length;
   const low = new Int32Array(SLOTS).fill(-1);

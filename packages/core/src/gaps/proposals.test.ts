@@ -108,9 +108,9 @@ describe('texture', () => {
 
   test('is three parallel strokes or more', () => {
     const many = endsOf(family(6), 5);
-    expect([...findTexture(many.grid, many.strokes, 5).inTexture].every((one) => one === 1)).toBe(true);
+    expect([...findTexture(many.grid, many.strokes, [], 5).inTexture].every((one) => one === 1)).toBe(true);
     const two = endsOf(family(2), 5);
-    expect([...findTexture(two.grid, two.strokes, 5).inTexture].every((one) => one === 0)).toBe(true);
+    expect([...findTexture(two.grid, two.strokes, [], 5).inTexture].every((one) => one === 0)).toBe(true);
   });
 
   test('is not strokes that cross or turn away', () => {
@@ -121,7 +121,7 @@ describe('texture', () => {
       [220, 120, 280, 60],
     ]);
     const { grid, strokes: lines } = endsOf(art, 5);
-    expect([...findTexture(grid, lines, 5).inTexture].every((one) => one === 0)).toBe(true);
+    expect([...findTexture(grid, lines, [], 5).inTexture].every((one) => one === 0)).toBe(true);
   });
 });
 

@@ -31,13 +31,13 @@ export interface LooseEnds {
 export interface Stroke {
   readonly x: Int32Array;
   readonly y: Int32Array;
-  /** Half width, 0 where the stroke crosses another. */
+  /** Half width, 0 where the ink is that of another stroke as well. */
   readonly radius: Float64Array;
   readonly length: number;
 }
 
-/** Set bits of a neighbourhood. */
-const COUNT = Uint8Array.from({ length: 256 }, (_, code) => {
+/** How many neighbours on, by neighbourhood. */
+export const NEIGHBOURS = Uint8Array.from({ length: 256 }, (_, code) => {
   let bits = 0;
   for (let k = 0; k < 8; k++) bits += (code >> k) & 1;
   return bits;
@@ -78,7 +78,7 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
       const path = followStroke(current, end, 40 * lineWidth, false);
       const last = path.at(-1)!;
       const length = lengthOf(path, current.stride);
-      const junction = COUNT[neighbourhood(current.on, last, current.stride)]! > 2;
+      const junction = NEIGHBOURS[neighbourhood(current.on, last, current.stride)]! > 2;
       if (!junction) {
         if (length < lineWidth) doomed.push(...path);
         continue;
@@ -97,7 +97,7 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
 
 function endsOf({ pixels, on, stride }: Skeleton): number[] {
   const ends: number[] = [];
-  for (const at of pixels) if (on[at] === 1 && COUNT[neighbourhood(on, at, stride)] === 1) ends.push(at);
+  for (const at of pixels) if (on[at] === 1 && NEIGHBOURS[neighbourhood(on, at, stride)] === 1) ends.push(at);
   return ends;
 }
 
@@ -235,7 +235,8 @@ export function findLooseEnds(grid: InkGrid, skeleton: Skeleton, lineWidth: numb
     const [ex, ey] = [(end % stride) - 1, ((end / stride) | 0) - 1];
     const [tx, ty] = tipOf(grid, ex, ey, direction, 2 * radius + 2);
     const body = middleRadius(grid, stride, path.slice(Math.ceil(TAPER * lineWidth), Math.ceil(BODY * lineWidth)));
-    const loose = length < NEAR_WIDTHS * lineWidth && COUNT[neighbourhood(skeleton.on, path.at(-1)!, stride)]! <= 1;
+    const loose =
+      length < NEAR_WIDTHS * lineWidth && NEIGHBOURS[neighbourhood(skeleton.on, path.at(-1)!, stride)]! <= 1;
     const blunt = Math.min(1, (radiusAt(grid, stride, end) + 0.25) / (radius + 0.25));
     rows.push([
       tx,

@@ -24,9 +24,16 @@ const SOLID_FACTOR = 2.5;
  * corners and ends) do not count, nor do solid blacks.
  *
  * @param field after `spreadIntoInk`: `~index` of the nearest paper on ink.
+ * @param isLine whether the ink at a pixel counts.
  */
-export function measureLineWidth(field: Int32Array, runs: PaperRuns, width: number, height: number): LineWidth {
-  const counts = countLineWidths(field, runs, width, height);
+export function measureLineWidth(
+  field: Int32Array,
+  runs: PaperRuns,
+  width: number,
+  height: number,
+  isLine: (at: number) => boolean = () => true,
+): LineWidth {
+  const counts = countLineWidths(field, runs, width, height, isLine);
   const all = percentile(counts, counts.length - 1, 50);
   const limit = Math.min(counts.length - 1, Math.round(all * SOLID_FACTOR * STEPS_PER_PX));
   const lines = percentile(counts, limit, 50);
@@ -39,7 +46,13 @@ export function measureLineWidth(field: Int32Array, runs: PaperRuns, width: numb
 }
 
 /** How often each width occurs along the lines, in steps of 1/{@link STEPS_PER_PX} px, as `measureLineWidth` sees them. */
-export function countLineWidths(field: Int32Array, runs: PaperRuns, width: number, height: number): Uint32Array {
+export function countLineWidths(
+  field: Int32Array,
+  runs: PaperRuns,
+  width: number,
+  height: number,
+  isLine: (at: number) => boolean = () => true,
+): Uint32Array {
   const counts = new Uint32Array(MAX_WIDTH_PX * STEPS_PER_PX + 1);
   let paper = 0;
   for (let r = 0; r < runs.count; r++) paper += runs.end[r]! - runs.start[r]!;
@@ -48,7 +61,7 @@ export function countLineWidths(field: Int32Array, runs: PaperRuns, width: numbe
     let x = 0;
     for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
       const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
-      countRun(field, width, height, y, x, stop, counts);
+      countRun(field, width, height, y, x, stop, counts, isLine);
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
   }
@@ -63,16 +76,18 @@ function countRun(
   from: number,
   to: number,
   counts: Uint32Array,
+  isLine: (at: number) => boolean,
 ): void {
   // One pixel of ink between paper on both sides has no pair to measure: it is one px wide.
   if (to - from === 1 && from > 0 && to < width) {
-    counts[STEPS_PER_PX] = counts[STEPS_PER_PX]! + 1;
+    if (isLine(y * width + from)) counts[STEPS_PER_PX] = counts[STEPS_PER_PX]! + 1;
     return;
   }
   const base = y * width;
   for (let x = from; x < to; x++) {
     const here = field[base + x]!;
     if (here === NO_PAPER) return;
+    if (!isLine(base + x)) continue;
     if (x + 1 < to) countPair(field, width, base + x, base + x + 1, counts);
     if (y + 1 < height) {
       const below = field[base + x + width]!;

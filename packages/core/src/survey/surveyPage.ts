@@ -1,5 +1,4 @@
-import type { FoundCuts } from '../gaps/findCuts.ts';
-import { findCuts } from '../gaps/findCuts.ts';
+import { findCuts, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
 import type { Ruling } from '../gaps/mergeCells.ts';
 import { findBorderPoints } from '../gaps/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
@@ -117,20 +116,29 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   spreadIntoInk(field, runs, width, height);
   done('trap');
 
-  const lineWidthPx = measureLineWidth(field, runs, width, height);
-  const crumbLimitPx2 =
-    prep.crumbLimitPx2 === 'auto' ? Math.floor(lineWidthPx.median * lineWidthPx.median) : prep.crumbLimitPx2;
+  const lines = measureLineWidth(field, runs, width, height);
   let paperPx = 0;
   for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
   done('measure');
 
-  const maxGapPx = prep.maxGapPx === 'auto' ? autoMaxGap(lineWidthPx.median, width, height) : prep.maxGapPx;
+  const maxGapOf = (lineWidth: number): number =>
+    prep.maxGapPx === 'auto' ? autoMaxGap(lineWidth, width, height) : prep.maxGapPx;
   let found: FoundCuts | null = null;
-  let gapsFoundToPx = 0;
-  if (maxGapPx > 0 && lineWidthPx.median > 0) {
-    gapsFoundToPx = Math.max(maxGapPx, Math.round(LOOK_BEYOND * autoMaxGap(lineWidthPx.median, width, height)));
-    found = findCuts({ width, height, ink: bounds, nearest: field }, lineWidthPx.median, gapsFoundToPx);
+  if (maxGapOf(lines.median) > 0 && lines.median > 0) {
+    const withoutTexture = ({ textureMask, textureWidth, textureFactor }: GapTexture): LineWidth =>
+      measureLineWidth(field, runs, width, height, (at) => {
+        const y = Math.floor(at / width);
+        const row = Math.floor(y / textureFactor) * textureWidth;
+        return (textureMask[row + Math.floor((at - y * width) / textureFactor)] ?? 0) === 0;
+      });
+    found = findCuts({ width, height, ink: bounds, nearest: field }, lines, withoutTexture, (lineWidth) =>
+      Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
+    );
   }
+  const lineWidthPx = found?.lines ?? lines;
+  const maxGapPx = maxGapOf(lineWidthPx.median);
+  const crumbLimitPx2 =
+    prep.crumbLimitPx2 === 'auto' ? Math.floor(lineWidthPx.median * lineWidthPx.median) : prep.crumbLimitPx2;
   const base: InkBase = {
     width,
     height,
@@ -169,7 +177,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     inkPoints,
     crumbLimitPx2,
     maxGapPx,
-    gapsFoundToPx,
+    gapsFoundToPx: found?.foundToPx ?? 0,
     looseEnds: found?.looseEnds ?? 0,
     paperPx,
     paper: ink.paper,
