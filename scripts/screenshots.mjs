@@ -27,13 +27,19 @@ const page = await (await browser.newContext({ viewport: { width: 1280, height: 
 const wanted = process.argv.slice(2);
 
 /** Takes one picture, unless others were asked for. */
-async function shoot(name, prepare) {
+/** @param after puts the page back as it was. */
+async function shoot(name, prepare, after = () => undefined) {
   if (wanted.length > 0 && !wanted.includes(name)) return;
   await prepare();
   await page.waitForTimeout(700);
   await page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);
+  await after();
 }
+const undo = async () => {
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.waitForTimeout(2500);
+};
 const ready = () =>
   page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
 const [job] = await (await fetch(`${address}/api/jobs`)).json();
@@ -182,37 +188,45 @@ try {
     await page.keyboard.press('.');
     await page.keyboard.press('.');
   });
-  await shoot('leak', async () => {
-    await open(2, 'gaps');
-    const places = await bothSides();
-    await page.getByRole('slider', { name: /Largest gap/ }).focus();
-    await page.keyboard.press('Home');
-    await page.waitForTimeout(2500);
-    await page.getByTestId('page').focus();
-    await page.keyboard.press('t');
-    for (const [x, y] of places) {
-      await pointAt(x, y);
+  await shoot(
+    'leak',
+    async () => {
+      await open(2, 'gaps');
+      const places = await bothSides();
+      await page.getByRole('slider', { name: /Largest gap/ }).focus();
+      await page.keyboard.press('Home');
+      await page.waitForTimeout(2500);
+      await page.getByTestId('page').focus();
+      await page.keyboard.press('t');
+      for (const [x, y] of places) {
+        await pointAt(x, y);
+        await page.mouse.down();
+        await page.mouse.up();
+        await page.waitForTimeout(300);
+      }
+      // The last word at the foot of the window goes by itself.
+      await page.waitForTimeout(4500);
+    },
+    undo,
+  );
+  await shoot(
+    'leaktest',
+    async () => {
+      await open(1, 'gaps');
+      const [place] = await bothSides();
+      await page.getByRole('slider', { name: /Largest gap/ }).focus();
+      await page.keyboard.press('Home');
+      await page.waitForTimeout(2500);
+      await page.getByTestId('page').focus();
+      await page.keyboard.press('Home');
+      await page.keyboard.press('r');
+      await pointAt(...place);
       await page.mouse.down();
       await page.mouse.up();
-      await page.waitForTimeout(300);
-    }
-    // The last word at the foot of the window goes by itself.
-    await page.waitForTimeout(4500);
-  });
-  await shoot('leaktest', async () => {
-    await open(1, 'gaps');
-    const [place] = await bothSides();
-    await page.getByRole('slider', { name: /Largest gap/ }).focus();
-    await page.keyboard.press('Home');
-    await page.waitForTimeout(2500);
-    await page.getByTestId('page').focus();
-    await page.keyboard.press('Home');
-    await page.keyboard.press('r');
-    await pointAt(...place);
-    await page.mouse.down();
-    await page.mouse.up();
-    await page.waitForTimeout(4500);
-  });
+      await page.waitForTimeout(4500);
+    },
+    undo,
+  );
   await shoot('loupe', async () => {
     await open(1, 'flats');
     await pointAt(410, 1600);

