@@ -27,6 +27,7 @@ import type {
   DrawAnswer,
   DrawRequest,
   Overlay,
+  OverlayMark,
   ReadFrom,
   SurveyAnswer,
   SurveyRequest,
@@ -153,6 +154,10 @@ export class Engine {
   overlay(overlay: Overlay | null): number {
     this.send({ kind: 'overlay', seq: ++this.seq, overlay });
     return this.seq;
+  }
+
+  markDraft(mark: OverlayMark | null): void {
+    this.send({ kind: 'markDraft', seq: ++this.seq, mark });
   }
 
   async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {

@@ -104,7 +104,8 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
 }
 
 /** A loose stroke: its part's colour between two casings, so that it shows on any ground; hollow for "leave empty". */
-function drawMark(
+/** Draws a loose mark over the picture. */
+export function drawMark(
   context: OffscreenCanvasRenderingContext2D,
   { points, colour, empty }: OverlayMark,
   view: Viewport,

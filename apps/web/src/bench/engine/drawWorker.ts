@@ -15,8 +15,16 @@ import {
 import { drawLoupe } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
 import { drawSpread } from './drawSpread.ts';
-import { drawOverlay } from './drawOverlay.ts';
-import { OPEN, type CropOf, type DrawAnswer, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
+import { drawMark, drawOverlay } from './drawOverlay.ts';
+import {
+  OPEN,
+  type CropOf,
+  type DrawAnswer,
+  type DrawRequest,
+  type Overlay,
+  type OverlayMark,
+  type ViewOptions,
+} from './messages.ts';
 
 /** Little-endian RGBA words of the outlines: the accent for the pointer, a darker one for the worklist. */
 const HOVER_OUTLINE = 0xff685d2f;
@@ -49,6 +57,7 @@ let hovered = -1;
 let preview: number | null = null;
 let current = -1;
 let overlay: Overlay | null = null;
+let markDraft: OverlayMark | null = null;
 let spread: Spread | null = null;
 let spreadFromMs = 0;
 let loupeAt: readonly [number, number] | null = null;
@@ -83,6 +92,9 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       // What was marked lies in the picture: it is drawn anew where there were or are marks.
       whole ||= overlay !== null || request.overlay !== null;
       overlay = request.overlay;
+      break;
+    case 'markDraft':
+      takeMarkDraft(request.mark);
       break;
     case 'spread':
       spread = request.spread;
@@ -123,6 +135,26 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
   }
   schedule();
 };
+
+/** Half the width of a mark's line and its rim, in picture px. */
+const MARK_REACH = 6;
+
+function takeMarkDraft(mark: OverlayMark | null): void {
+  const grown = mark === null || markDraft === null || markDraft.points.length > mark.points.length ? null : mark;
+  if (grown === null && (mark ?? markDraft) !== null && viewport !== undefined) whole = true;
+  if (grown !== null && viewport !== undefined) {
+    const end = grown.points.slice(Math.max(0, markDraft!.points.length - 1));
+    const [xs, ys] = [end.map(([x]) => x), end.map(([, y]) => y)];
+    const reach = MARK_REACH / viewport.scale + 1;
+    touchBox(Math.min(...xs) - reach, Math.min(...ys) - reach, Math.max(...xs) + reach, Math.max(...ys) + reach);
+  }
+  markDraft = mark;
+}
+
+function drawOver(view: Viewport): void {
+  if (overlay !== null) drawOverlay(context!, overlay, view);
+  if (markDraft !== null) drawMark(context!, markDraft, view);
+}
 
 function takePage(next: Survey, nextLevels: readonly PyramidLevel[]): void {
   survey = next;
@@ -292,7 +324,7 @@ function drawCoarse(): void {
     .getContext('2d')!
     .putImageData(new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height), 0, 0);
   context!.drawImage(coarse, 0, 0, width * 2, height * 2);
-  if (overlay !== null) drawOverlay(context!, overlay, view);
+  drawOver(view);
   clearTimeout(sharpen);
   sharpen = setTimeout(() => {
     whole = true;
@@ -334,12 +366,12 @@ function drawRect(rect: Rect): void {
   );
   const image = new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height);
   context!.putImageData(image, x0 - MARGIN, y0 - MARGIN, MARGIN, MARGIN, x1 - x0, y1 - y0);
-  if (overlay === null) return;
+  if (overlay === null && markDraft === null) return;
   context!.save();
   context!.beginPath();
   context!.rect(x0, y0, x1 - x0, y1 - y0);
   context!.clip();
-  drawOverlay(context!, overlay, view);
+  drawOver(view);
   context!.restore();
 }
 

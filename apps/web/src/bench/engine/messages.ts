@@ -213,6 +213,8 @@ export type DrawRequest =
   /** Other regions on the same page. */
   | { readonly kind: 'division'; readonly seq: number; readonly survey: Survey }
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
+  /** The mark being drawn: it grows at its end, and only that is drawn anew. */
+  | { readonly kind: 'markDraft'; readonly seq: number; readonly mark: OverlayMark | null }
   /** Colour runs over the page from now on; null wipes it away. */
   | { readonly kind: 'spread'; readonly seq: number; readonly spread: Spread | null }
   /** What is painted over the regions: all of it, or squares that changed. */

@@ -21,7 +21,7 @@ type Point = readonly [number, number];
 /** What the mark desk needs of its bench. */
 export interface MarkPorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'spreadMarks'>;
+  readonly engine: Pick<Engine, 'spreadMarks' | 'markDraft'>;
   readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
   /** Who puts marks over the page. */
   readonly flats: { draw(): void };
@@ -34,31 +34,39 @@ export interface MarkPorts {
 
 /** Marks: loose strokes of parts, and what they come to when they are spread. */
 export class MarkDesk {
-  private draft: Mark | null = null;
   private previewing = false;
   private wantsPreview = false;
 
   constructor(private readonly bench: MarkPorts) {}
 
-  /** The marks that show over the page, the one being drawn among them. */
+  /** The marks that show over the page. */
   overlay(): OverlayMark[] {
-    const { flats, document: page, cast } = this.bench.state;
-    if (page === null || cast === null || flats.way !== 'marks' || !flats.marksShown) return [];
-    const partOf = partFinder(cast);
-    return [...page.marks.values(), ...(this.draft === null ? [] : [this.draft])].flatMap((mark): OverlayMark[] => {
-      const part = cast.parts.find((one) => one.id === partOf(mark.part));
-      if (part === undefined) return [];
-      return [{ points: mark.points, colour: colourOfPart(cast, part.id, page.scene), empty: part.empty }];
-    });
+    const { flats, document: page } = this.bench.state;
+    if (page === null || flats.way !== 'marks' || !flats.marksShown) return [];
+    const shown = this.painter();
+    return [...page.marks.values()].flatMap((mark) => shown(mark) ?? []);
   }
 
+  /** Shows the mark that is being drawn; null for none any more. */
   setDraft(mark: Mark | null): void {
-    this.draft = mark;
-    this.bench.flats.draw();
+    this.bench.engine.markDraft(mark === null ? null : this.painter()(mark));
+  }
+
+  /** How marks look, by their part; null for those of a part that is no more. */
+  private painter(): (mark: Mark) => OverlayMark | null {
+    const { document: page, cast } = this.bench.state;
+    if (page === null || cast === null) return () => null;
+    const partOf = partFinder(cast);
+    const parts = new Map(cast.parts.map((part) => [part.id, part]));
+    return (mark) => {
+      const part = parts.get(partOf(mark.part) ?? '');
+      if (part === undefined) return null;
+      return { points: mark.points, colour: colourOfPart(cast, part.id, page.scene), empty: part.empty };
+    };
   }
 
   addMark(mark: Mark): void {
-    this.draft = null;
+    this.setDraft(null);
     this.bench.push({ label: `Mark ${this.nameOf(mark.part)}`, edits: [editMark(crypto.randomUUID(), mark)] });
     this.bench.showFlats({ unspread: true });
   }

@@ -39,7 +39,7 @@ import {
   type TileRaster,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
-import type { DivideBy, Overlay } from '../engine/messages.ts';
+import type { DivideBy, Overlay, OverlayMark } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
@@ -96,11 +96,14 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   keyProposals: readonly KeyProposal[] = [];
   dividedBy = '';
   records: Records = new Map();
+  /** The mark being drawn, as it was shown. */
+  readonly drafts: (OverlayMark | null)[] = [];
   private opened: OpenSurvey | null = null;
 
   engine = {
     divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
+    markDraft: (mark: OverlayMark | null): void => void this.drafts.push(mark),
     corrections: (raster: TileRaster | null): void => void (this.painted = raster),
     patchCorrections: ({ tilesPerRow, tiles }: TileRaster): number => {
       this.painted = { tilesPerRow, tiles: new Map([...(this.painted?.tiles ?? []), ...tiles]) };
