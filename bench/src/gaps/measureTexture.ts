@@ -53,7 +53,7 @@ const KINDS: readonly (readonly [string, Patch])[] = [
   ],
 ];
 
-/** How many regions a patch of texture adds to the shape it lies in. */
+/** How many regions a patch of texture adds to the shape it lies in, or takes from it. */
 export async function measureTexture(): Promise<Row[]> {
   const rows: Row[] = [];
   for (const [what, draw] of KINDS) {
@@ -69,10 +69,10 @@ export async function measureTexture(): Promise<Row[]> {
         .raw()
         .toBuffer({ resolveWithObject: true });
       const page = { width: info.width, height: info.height, data: new Uint8Array(data) };
-      added += Math.max(0, surveyPage(page, DEFAULT_PREP).regions.count - INTENDED);
+      added += Math.abs(surveyPage(page, DEFAULT_PREP).regions.count - INTENDED);
     }
     rows.push({
-      what: `a patch of ${what}: regions added`,
+      what: `a patch of ${what}: regions added or lost`,
       value: added / PATCHES_A_KIND,
       unit: '',
       target: { most: 0.5 },

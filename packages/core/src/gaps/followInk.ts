@@ -10,7 +10,7 @@ const MUCH_WIDER = 1.5;
 /** ... over so many own widths at most. */
 const MOST_BLIND = 24;
 /** A stroke that was flicked grows wider from its tip, so many times in a step at most. */
-const SWELL = 1.06;
+const SWELL = 1.03;
 /** A tip says little of its stroke, which may be so many times as wide. */
 const TIP = 1.3;
 /** Across another stroke, up to so many own widths, it is as wide as before. */
