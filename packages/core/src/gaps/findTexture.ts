@@ -98,21 +98,22 @@ function joinBranches(
   const all = [...strokes, ...branches];
   const known = new Uint8Array(all.length);
   known.set(inTexture);
-  branches.forEach((branch, k) => {
+  // What is mostly a stroke with a loose end was looked at already.
+  const isFresh = branches.map((branch, k) => {
     const free = branch.x.filter((x, p) => owner[branch.y[p]! * grid.width + x] === 0).length;
-    // Most of it is a stroke with a loose end: it was looked at already.
-    if (free < branch.x.length / 2) known[strokes.length + k] = 2;
-    else paintStroke(owner, grid, branch, strokes.length + k + 1);
+    if (free < branch.x.length / 2) return false;
+    paintStroke(owner, grid, branch, strokes.length + k + 1);
+    return true;
   });
   const beside = branches.map((_, k) =>
-    known[strokes.length + k] === 2 ? null : lookBeside(grid, owner, all, strokes.length + k, lineWidth),
+    isFresh[k]! ? lookBeside(grid, owner, all, strokes.length + k, lineWidth) : null,
   );
   seedFlicked(branches, beside, strokes.length, known);
   for (let found = true; found;) {
     found = false;
     beside.forEach((look, k) => {
       const own = strokes.length + k;
-      if (look === null || known[own] !== 0) return;
+      if (look === null || known[own] === 1) return;
       let met = 0;
       for (const [other, count] of look.links)
         if (known[other] === 1 && all[own]!.radius[0]! <= MOST_WIDER * bodyRadius(all[other]!) + 0.5) met += count;
