@@ -115,7 +115,7 @@ function learn(lesson: Lesson, scoring: Scoring): void {
   });
   merge(survey, scoring, ([pair], terms, joined) => {
     const [a, b] = [pairs.a[pair!]!, pairs.b[pair!]!];
-    samples.push({ terms, right: truth.areApart(a, b), weight });
+    samples.push({ terms: [...terms], right: truth.areApart(a, b), weight });
     if (joined) truth.join(a, b);
   });
 }
@@ -123,7 +123,7 @@ function learn(lesson: Lesson, scoring: Scoring): void {
 function merge(
   { graph, lineWidthPx, maxGapPx }: Lesson['survey'],
   scoring: Scoring,
-  onDecision?: (pairs: readonly number[], terms: readonly number[], joined: boolean) => void,
+  onDecision?: (pairs: readonly number[], terms: Float64Array, joined: boolean) => void,
 ): ReturnType<typeof mergeCells> {
   return mergeCells(
     graph.facts,

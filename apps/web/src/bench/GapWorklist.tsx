@@ -3,10 +3,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
-import { lengthText } from './measures.ts';
+import { countText, lengthText } from './measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
@@ -40,8 +40,8 @@ export function GapWorklist({
   if (survey.looseEnds > MOST_ENDS) {
     return (
       <Note>
-        This page has {survey.looseEnds.toLocaleString('en-GB')} loose ends: it looks like a photograph or a rough scan.
-        Its gaps are not looked for; draw closures by hand where they are needed, or use a cleaner file.
+        This page has {countText(survey.looseEnds)} loose ends: it looks like a photograph or a rough scan. Its gaps are
+        not looked for; draw closures by hand where they are needed, or use a cleaner file.
       </Note>
     );
   }
@@ -110,7 +110,7 @@ export function GapWorklist({
   );
 }
 
-function Row({
+const Row = memo(function Row({
   closure,
   current,
   dpi,
@@ -136,11 +136,11 @@ function Row({
         {closure.ruling === null ? `${Math.round(closure.confidence * 100)}% sure` : RULED[closure.ruling]}
       </Typography>
       <Typography variant="caption" color="text.secondary" component="p" noWrap>
-        {closure.separatesPx.map((px) => px.toLocaleString('en-GB')).join(' and ')} px²
+        {closure.separatesPx.map(countText).join(' and ')} px²
       </Typography>
     </WorklistRow>
   );
-}
+});
 
 const RULED = { open: 'left open', closed: 'closed' } as const;
 const WORDS: Record<Closure['kind'], string> = {

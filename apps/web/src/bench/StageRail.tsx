@@ -10,7 +10,7 @@ import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
+import { memo, useCallback, type ElementType, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
@@ -39,6 +39,10 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   const { undo, redo } = readHistory(history);
   const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
   const number = (job?.pages.findIndex((one) => one.id === page?.id) ?? -1) + 1;
+  const stepBack = useCallback(() => void bench.stepBack('undo'), [bench]);
+  const stepOn = useCallback(() => void bench.stepBack('redo'), [bench]);
+  const pageBefore = useCallback(() => onPage(-1), [onPage]);
+  const pageAfter = useCallback(() => onPage(1), [onPage]);
   const base = page === null ? '' : `/jobs/${page.jobId}/pages/${page.id}`;
   return (
     <Box
@@ -59,11 +63,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
             {job?.name ?? 'Job'}
           </Link>
         </Typography>
-        <Tooltip title="Page before (Page Up)">
-          <IconButton aria-label="Page before" onClick={() => onPage(-1)}>
-            <NavigateBeforeIcon fontSize="small" />
-          </IconButton>
-        </Tooltip>
+        <RailButton name="Page before" title="Page before (Page Up)" icon={NavigateBeforeIcon} onClick={pageBefore} />
         <Typography variant="h3" noWrap component="h1">
           {page?.name ?? ''}
           {number > 0 && (
@@ -73,11 +73,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
             </Box>
           )}
         </Typography>
-        <Tooltip title="Next page (Page Down)">
-          <IconButton aria-label="Next page" onClick={() => onPage(1)}>
-            <NavigateNextIcon fontSize="small" />
-          </IconButton>
-        </Tooltip>
+        <RailButton name="Next page" title="Next page (Page Down)" icon={NavigateNextIcon} onClick={pageAfter} />
       </Box>
       <Box component="nav" aria-label="Stages" sx={{ display: 'flex', justifyContent: 'center' }}>
         <Stage
@@ -110,34 +106,53 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>
         <SyncNote />
-        <Tooltip title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}>
-          <span>
-            <IconButton aria-label="Undo" disabled={undo.length === 0} onClick={() => void bench.stepBack('undo')}>
-              <UndoIcon fontSize="small" />
-            </IconButton>
-          </span>
-        </Tooltip>
-        <Tooltip title={redo.length === 0 ? 'Nothing to redo' : `Redo: ${labelOf(redo.at(-1)) ?? ''} (Ctrl+Shift+Z)`}>
-          <span>
-            <IconButton aria-label="Redo" disabled={redo.length === 0} onClick={() => void bench.stepBack('redo')}>
-              <RedoIcon fontSize="small" />
-            </IconButton>
-          </span>
-        </Tooltip>
-        <Tooltip title="What was done">
-          <IconButton aria-label="History" onClick={onHistory}>
-            <HistoryIcon fontSize="small" />
-          </IconButton>
-        </Tooltip>
-        <Tooltip title="Keys (?)">
-          <IconButton aria-label="Keys" onClick={onKeys}>
-            <KeyboardIcon fontSize="small" />
-          </IconButton>
-        </Tooltip>
+        <RailButton
+          name="Undo"
+          title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}
+          icon={UndoIcon}
+          disabled={undo.length === 0}
+          onClick={stepBack}
+        />
+        <RailButton
+          name="Redo"
+          title={redo.length === 0 ? 'Nothing to redo' : `Redo: ${labelOf(redo.at(-1)) ?? ''} (Ctrl+Shift+Z)`}
+          icon={RedoIcon}
+          disabled={redo.length === 0}
+          onClick={stepOn}
+        />
+        <RailButton name="History" title="What was done" icon={HistoryIcon} onClick={onHistory} />
+        <RailButton name="Keys" title="Keys (?)" icon={KeyboardIcon} onClick={onKeys} />
       </Box>
     </Box>
   );
 }
+
+interface RailButtonProps {
+  readonly name: string;
+  readonly title: string;
+  readonly icon: ElementType<{ fontSize: 'small' }>;
+  readonly disabled?: boolean;
+  readonly onClick: () => void;
+}
+
+/** Every step changes the rail: what says the same as before is not drawn anew. */
+const RailButton = memo(function RailButton({
+  name,
+  title,
+  icon: Icon,
+  disabled,
+  onClick,
+}: RailButtonProps): ReactNode {
+  return (
+    <Tooltip title={title}>
+      <span>
+        <IconButton aria-label={name} disabled={disabled === true} onClick={onClick}>
+          <Icon fontSize="small" />
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+});
 
 interface StageProps {
   readonly to: string;
@@ -147,7 +162,7 @@ interface StageProps {
   readonly children: ReactNode;
 }
 
-function Stage({ to, name, here, share, children }: StageProps): ReactNode {
+const Stage = memo(function Stage({ to, name, here, share, children }: StageProps): ReactNode {
   return (
     <Box
       component={Link}
@@ -179,7 +194,7 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       />
     </Box>
   );
-}
+});
 
 function SyncNote(): ReactNode {
   const { state, waiting } = useBenchState((all) => all.sync);

@@ -3,7 +3,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { Key } from './Key.tsx';
@@ -123,26 +123,41 @@ export function Worklist(): ReactNode {
       </Box>
       <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
         {open.slice(from, from + SHOWN).map((region) => (
-          <WorklistRow
+          <RegionRow
             key={region}
-            crop={{ of: { region }, width: 60, height: 44 }}
+            region={region}
             current={region === current}
-            onStand={() => bench.goTo(region)}
-          >
-            <Typography variant="body2" noWrap>
-              {nameOf(region)}
-            </Typography>
-            <Typography variant="caption" color="text.secondary" noWrap component="p">
-              {reasonOf(region)}
-              {areaText(survey.regions.areaPx[region]!, dpi)}
-            </Typography>
-          </WorklistRow>
+            name={nameOf(region)}
+            detail={reasonOf(region) + areaText(survey.regions.areaPx[region]!, dpi)}
+          />
         ))}
         {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
       </Box>
     </>
   );
 }
+
+interface RegionRowProps {
+  readonly region: number;
+  readonly current: boolean;
+  readonly name: string;
+  readonly detail: string;
+}
+
+/** A region of the list. Every fill changes the list: each row draws itself anew only when it changed. */
+const RegionRow = memo(function RegionRow({ region, current, name, detail }: RegionRowProps): ReactNode {
+  const bench = useBench();
+  return (
+    <WorklistRow crop={{ of: { region }, width: 60, height: 44 }} current={current} onStand={() => bench.goTo(region)}>
+      <Typography variant="body2" noWrap>
+        {name}
+      </Typography>
+      <Typography variant="caption" color="text.secondary" noWrap component="p">
+        {detail}
+      </Typography>
+    </WorklistRow>
+  );
+});
 
 /** Why a part is to be looked at. */
 const LOOK_WORDS: Record<FillLook, string> = {

@@ -1,9 +1,15 @@
+/** Making one takes far longer than using it. */
+const thousands = new Intl.NumberFormat('en-GB');
+
+/** "12,340". */
+export const countText = (count: number): string => thousands.format(count);
+
 /** "12,340 px² (88.4 mm²)": numbers with their units, mm where the resolution is known. */
 export function areaText(areaPx: number, dpi: number | null): string {
-  const px = `${areaPx.toLocaleString('en-GB')} px²`;
+  const px = `${countText(areaPx)} px²`;
   if (dpi === null) return px;
   const mm2 = (areaPx * 25.4 * 25.4) / (dpi * dpi);
-  return `${px} (${mm2 >= 100 ? Math.round(mm2).toLocaleString('en-GB') : mm2.toPrecision(2)} mm²)`;
+  return `${px} (${mm2 >= 100 ? countText(Math.round(mm2)) : mm2.toPrecision(2)} mm²)`;
 }
 
 /** "5.4 px (0.46 mm)". */

@@ -3,7 +3,8 @@ import { traceLeak } from '../gaps/traceLeak.ts';
 import { editDrawn, editFill, editRuling, type Fill, type FillLook, type PageDocument } from '../page/PageDocument.ts';
 import type { RecordEdit } from '../page/records.ts';
 import { keyOfCut } from '../regions/divideRegions.ts';
-import { measureBorders } from '../regions/measureBorders.ts';
+import { bordersOf } from '../regions/measureBorders.ts';
+import { joinBoxes, type PixelBox } from '../survey/recutPage.ts';
 import { redrawSurvey, type OpenSurvey, type Survey } from '../survey/surveyPage.ts';
 import { resolveFills } from './resolveFills.ts';
 import { DEFAULT_SPREAD, spreadMarks, type MarkSpread, type SpreadOptions } from './spreadMarks.ts';
@@ -15,6 +16,8 @@ export interface SolvedMarks {
   readonly spread: MarkSpread;
   /** Keys of closures that part what two marks shared: each across the narrowest place between them. */
   readonly drawn: readonly string[];
+  /** The paper that has other cells now, as {@link redrawSurvey} says it; null for none. */
+  readonly changed: PixelBox | null;
   /** What the marks were kept to: see {@link solveMarks}. */
   readonly within: ((anchor: number) => boolean) | null;
 }
@@ -39,13 +42,14 @@ export function solveMarks(
   const marks = [...document.marks.values()];
   const drawn: string[] = [];
   let current = open;
+  let changed: PixelBox | null = null;
   for (let round = 0; ; round++) {
     const { base, survey } = current;
-    const { width, height, field, regions, cellCount } = survey;
+    const { width, height, regions } = survey;
     const spread = spreadMarks(
       {
         survey,
-        borders: measureBorders(field, base.runs, cellCount, width, height),
+        borders: bordersOf(current),
         marks,
         heldParts: resolveFills(survey, byHand, (part) => part).partOfRegion,
         within: within === null ? null : Uint8Array.from(regions.anchor, (at) => (within(at) ? 1 : 0)),
@@ -60,9 +64,11 @@ export function solveMarks(
     const keys = [...new Set(cuts.flatMap((cut) => (cut === null || cut === undefined ? [] : [keyOfCut(cut)])))].filter(
       (key) => !drawn.includes(key) && !document.drawn.includes(key),
     );
-    if (keys.length === 0) return { open: current, spread, drawn, within };
+    if (keys.length === 0) return { open: current, spread, drawn, changed, within };
     drawn.push(...keys);
-    current = redrawSurvey(current, [...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
+    const next = redrawSurvey(current, [...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
+    changed = joinBoxes(changed, next.changed);
+    current = { base: next.base, survey: next.survey };
   }
 }
 

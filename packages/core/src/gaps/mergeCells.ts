@@ -1,5 +1,5 @@
 import type { Cut } from './Cut.ts';
-import { NO_SIGNS } from './gapSigns.ts';
+import { SIGNS } from './gapSigns.ts';
 import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
 
 /** What the graph knows of each cell. */
@@ -37,7 +37,7 @@ export interface Merged {
 
 /** What openings are rated by, and the score from which on they bound regions. */
 export interface Scoring {
-  readonly rate: (terms: readonly number[]) => number;
+  readonly rate: (terms: Float64Array) => number;
   readonly boundsScore: number;
 }
 const OWN_SCORING: Scoring = { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE };
@@ -52,7 +52,7 @@ interface Opening {
   inked: number;
   /** Sums weighted by width. */
   texture: number;
-  readonly signs: number[];
+  readonly signs: Float64Array;
   held: boolean;
   version: number;
 }
@@ -74,7 +74,7 @@ export function mergeCells(
   lineWidthPx: number,
   limitPx: number,
   rulingOf: (cut: number) => Ruling | undefined,
-  onDecision?: (pairs: readonly number[], terms: readonly number[], joined: boolean) => void,
+  onDecision?: (pairs: readonly number[], terms: Float64Array, joined: boolean) => void,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
@@ -96,7 +96,7 @@ export function mergeCells(
       open: 0,
       inked: pairs.inkedPx[p]!,
       texture: 0,
-      signs: [...NO_SIGNS],
+      signs: new Float64Array(SIGNS.length),
       held: false,
       version: 0,
     });
@@ -126,13 +126,15 @@ export function mergeCells(
     openOf[opening!.a] = openOf[opening!.a]! + opening!.open;
     openOf[opening!.b] = openOf[opening!.b]! + opening!.open;
   }
+  const means = new Float64Array(SIGNS.length);
   const factsOf = ({ a, b, open, inked, texture: textured, signs }: Opening): OpeningFacts => {
     const [smaller, other] = area[a]! < area[b]! || (area[a] === area[b] && a < b) ? [a, b] : [b, a];
+    for (let k = 0; k < means.length; k++) means[k] = signs[k]! / open;
     return {
       open,
       inked,
       texture: textured / open,
-      signs: signs.map((sum) => sum / open),
+      signs: means,
       areaPx: area[smaller]!,
       radiusPx: radius[smaller]!,
       allOpen: openOf[smaller]!,
@@ -140,14 +142,26 @@ export function mergeCells(
       otherAreaPx: area[other]!,
     };
   };
-  const termsAt = (opening: Opening): number[] => termsOf(factsOf(opening), lineWidthPx, limitPx);
-  const score = (opening: Opening): number => scoring.rate(termsAt(opening));
+  const termsAt = (opening: Opening): Float64Array => termsOf(factsOf(opening), lineWidthPx, limitPx);
+  /** How often each cell, with its openings, has changed; an opening is rated anew only when one of its cells has. */
+  const changes = new Int32Array(cells.count);
+  const ratedAt = new Int32Array(pairs.count).fill(-1);
+  const rated = new Float64Array(pairs.count);
+  const score = (p: number): number => {
+    const opening = openings[p]!;
+    const at = changes[opening.a]! + changes[opening.b]!;
+    if (ratedAt[p] !== at) {
+      ratedAt[p] = at;
+      rated[p] = scoring.rate(termsAt(opening));
+    }
+    return rated[p]!;
+  };
 
   const heap = new WeakestFirst();
   const queue = (p: number): void => {
     const opening = openings[p]!;
     opening.version++;
-    if (!opening.held) heap.push({ score: score(opening), pair: p, version: opening.version });
+    if (!opening.held) heap.push({ score: score(p), pair: p, version: opening.version });
   };
   /** Score at which each first pair was joined. */
   const joinedAt = new Float64Array(pairs.count).fill(NaN);
@@ -165,6 +179,8 @@ export function mergeCells(
     ofCell[keep]!.delete(gone);
     ofCell[gone]!.delete(keep);
     parent[gone] = keep;
+    // More than either has counted to: the sum over an opening's two cells only grows.
+    changes[keep] = changes[keep]! + changes[gone]! + 1;
     area[keep] = area[keep]! + area[gone]!;
     openOf[keep] = openOf[keep]! + openOf[gone]! - 2 * opening.open;
     radius[keep] = Math.max(radius[keep]!, radius[gone]!);
@@ -172,6 +188,7 @@ export function mergeCells(
       const moved = openings[other]!;
       const twin = ofCell[keep]!.get(far);
       ofCell[far]!.delete(gone);
+      changes[far] = changes[far]! + 1;
       if (twin === undefined) {
         moved.a = Math.min(keep, far);
         moved.b = Math.max(keep, far);
@@ -206,7 +223,7 @@ export function mergeCells(
       const opening = openings[next.pair];
       if (opening === null || opening === undefined || opening.version !== next.version) continue;
       // A cell that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
-      const now = score(opening);
+      const now = score(next.pair);
       if (now > next.score) {
         queue(next.pair);
         continue;
@@ -216,7 +233,7 @@ export function mergeCells(
       join(next.pair, now);
     }
     const sunk = openings.flatMap((opening, p) =>
-      opening !== null && !opening.held && score(opening) < scoring.boundsScore ? [p] : [],
+      opening !== null && !opening.held && score(p) < scoring.boundsScore ? [p] : [],
     );
     if (sunk.length === 0) break;
     sunk.forEach(queue);
@@ -227,7 +244,7 @@ export function mergeCells(
   }
   const scoreOfPair = joinedAt.slice();
   openings.forEach((opening, p) => {
-    if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(opening);
+    if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(p);
   });
   const groupOfCell = Int32Array.from(parent, (_, cell) => find(cell));
   const scores = new Float64Array(cuts.length).fill(NOTHING_PARTED);
@@ -244,7 +261,7 @@ export function mergeCells(
 }
 
 /** Adds a multiple of numbers to others, in place. */
-function addTo(sums: number[], values: readonly number[], times: number): void {
+function addTo(sums: Float64Array, values: ArrayLike<number>, times: number): void {
   for (let k = 0; k < sums.length; k++) sums[k] = sums[k]! + values[k]! * times;
 }
 

@@ -11,7 +11,7 @@ export interface OpeningFacts {
   /** Share of the open width that touches hatching, 0..1. */
   readonly texture: number;
   /** Mean of the cuts' signs, weighted by their widths. */
-  readonly signs: readonly number[];
+  readonly signs: ArrayLike<number>;
   /** Of the smaller cell. */
   readonly areaPx: number;
   readonly radiusPx: number;
@@ -44,27 +44,27 @@ export const TERMS = [
   ...SIGNS,
 ] as const;
 
-export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: number): number[] {
-  const { open, inked, areaPx, allOpen } = facts;
+export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: number): Float64Array {
+  const { open, inked, areaPx, allOpen, signs } = facts;
   const r = Math.max(0.5, facts.radiusPx);
   const soft = 0.3 * lineWidthPx;
   const lineArea = lineWidthPx * lineWidthPx;
-  return [
-    1,
-    log(open / (2 * r)),
-    log((open + soft) / (open + inked + soft)),
-    log(Math.max(1, areaPx) / lineArea),
-    facts.texture,
-    log(open / lineWidthPx),
-    log(Math.max(1, areaPx) / (r * r)),
-    log(r / lineWidthPx),
-    log((allOpen + open) / (2 * open)),
-    log(facts.neighbours),
-    log(Math.max(1, facts.otherAreaPx) / lineArea),
-    limitPx / lineWidthPx,
-    log((inked + soft) / lineWidthPx),
-    ...facts.signs,
-  ];
+  const terms = new Float64Array(TERMS.length);
+  terms[0] = 1;
+  terms[1] = log(open / (2 * r));
+  terms[2] = log((open + soft) / (open + inked + soft));
+  terms[3] = log(Math.max(1, areaPx) / lineArea);
+  terms[4] = facts.texture;
+  terms[5] = log(open / lineWidthPx);
+  terms[6] = log(Math.max(1, areaPx) / (r * r));
+  terms[7] = log(r / lineWidthPx);
+  terms[8] = log((allOpen + open) / (2 * open));
+  terms[9] = log(facts.neighbours);
+  terms[10] = log(Math.max(1, facts.otherAreaPx) / lineArea);
+  terms[11] = limitPx / lineWidthPx;
+  terms[12] = log((inked + soft) / lineWidthPx);
+  for (let k = 0; k < signs.length; k++) terms[TERMS.length - signs.length + k] = signs[k]!;
+  return terms;
 }
 
 /** Inner nodes of a tree of three levels, and its leaves. */
@@ -88,7 +88,7 @@ export function plantForest(trees: readonly (readonly number[])[]): Forest {
 }
 
 /** The score of terms: a sum over trees (gradient boosting, Friedman 2001). */
-export function rate({ term, from, worth }: Forest, terms: readonly number[]): number {
+export function rate({ term, from, worth }: Forest, terms: ArrayLike<number>): number {
   let score = 0;
   for (let node = 0, leaf = 0; node < term.length; node += NODES, leaf += LEAVES) {
     let at = terms[term[node]!]! < from[node]! ? 1 : 2;

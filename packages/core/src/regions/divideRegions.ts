@@ -103,8 +103,15 @@ export function divideRegions(
     const cellsBeside = pair < 0 ? cellAtMiddle(cut, field, width) : ([pairs.a[pair]!, pairs.b[pair]!] as const);
     const sideOf = (cell: number): Side => [regions.ofCell[cell] ?? -1, areaOfCell[cell] ?? 0];
     const [one, two] = cellsBeside.map(sideOf).sort(([a], [b]) => a - b) as [Side, Side];
+    // Field by field: copying a cut whole takes several times as long.
+    const { from, to, curve, widthPx, kind, signs } = cut;
     closures.push({
-      ...cut,
+      from,
+      to,
+      curve,
+      widthPx,
+      kind,
+      signs,
       key: keys[k]!,
       confidence: confidence[k]!,
       ruling: options.rulings.get(keys[k]!) ?? null,

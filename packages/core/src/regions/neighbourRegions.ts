@@ -1,14 +1,14 @@
 import type { OpenSurvey } from '../survey/surveyPage.ts';
-import { measureBorders } from './measureBorders.ts';
+import { bordersOf } from './measureBorders.ts';
 
 /**
  * How long regions touch under ink.
  *
  * @returns `[a, b, px]` of each pair with a < b, sorted.
  */
-export function neighbourRegions({ base, survey }: OpenSurvey): Int32Array {
-  const { field, cellCount, width, height, regions } = survey;
-  const borders = measureBorders(field, base.runs, cellCount, width, height);
+export function neighbourRegions(open: OpenSurvey): Int32Array {
+  const { regions } = open.survey;
+  const borders = bordersOf(open);
   const lengths = new Map<number, number>();
   for (let k = 0; k < borders.count; k++) {
     const [a, b] = [regions.ofCell[borders.a[k]!]!, regions.ofCell[borders.b[k]!]!];

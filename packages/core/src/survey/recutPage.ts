@@ -245,7 +245,8 @@ function renumberMoved({ box }: Cells, ofCell: Int32Array, width: number, field:
   return moved;
 }
 
-function joinBoxes(a: PixelBox | null, b: PixelBox | null): PixelBox | null {
+/** The box around two boxes; null is none. */
+export function joinBoxes(a: PixelBox | null, b: PixelBox | null): PixelBox | null {
   if (a === null || b === null) return a ?? b;
   return [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[2], b[2]), Math.max(a[3], b[3])];
 }

@@ -16,6 +16,7 @@ import { drawLoupe } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
 import { drawSpread } from './drawSpread.ts';
 import { drawMark, drawOverlay } from './drawOverlay.ts';
+import { DirtyRects, Picture, shiftBetween, type Rect } from './Picture.ts';
 import {
   OPEN,
   type CropOf,
@@ -29,13 +30,6 @@ import {
 /** Little-endian RGBA words of the outlines: the accent for the pointer, a darker one for the worklist. */
 const HOVER_OUTLINE = 0xff685d2f;
 const CURRENT_OUTLINE = 0xff2d4fd0;
-
-interface Rect {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 let canvas: OffscreenCanvas | undefined;
 let context: OffscreenCanvasRenderingContext2D | undefined;
@@ -64,8 +58,14 @@ let loupeAt: readonly [number, number] | null = null;
 
 let seq = 0;
 let scheduled = false;
+let picture = new Picture(1, 1);
+/** The whole picture is to be composed anew. */
 let whole = true;
-let dirty: Rect | undefined;
+/** What lies over the picture is to be drawn anew. */
+let wholeOver = true;
+/** In page px: what is to be composed anew, and where only what lies over it changed. */
+const dirty = new DirtyRects();
+const dirtyOver = new DirtyRects();
 
 const answer = (message: DrawAnswer, transfer: Transferable[] = []): void => postMessage(message, { transfer });
 
@@ -89,8 +89,7 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       takePage(request.survey, levels);
       break;
     case 'overlay':
-      // What was marked lies in the picture: it is drawn anew where there were or are marks.
-      whole ||= overlay !== null || request.overlay !== null;
+      wholeOver ||= overlay !== null || request.overlay !== null;
       overlay = request.overlay;
       break;
     case 'markDraft':
@@ -99,7 +98,7 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
     case 'spread':
       spread = request.spread;
       spreadFromMs = performance.now();
-      whole = true;
+      wholeOver = true;
       break;
     case 'paint':
       takePaint(request.colours, request.trapDepth2);
@@ -141,12 +140,13 @@ const MARK_REACH = 6;
 
 function takeMarkDraft(mark: OverlayMark | null): void {
   const grown = mark === null || markDraft === null || markDraft.points.length > mark.points.length ? null : mark;
-  if (grown === null && (mark ?? markDraft) !== null && viewport !== undefined) whole = true;
-  if (grown !== null && viewport !== undefined) {
+  if (grown === null) wholeOver ||= mark !== null || markDraft !== null;
+  else if (viewport !== undefined) {
     const end = grown.points.slice(Math.max(0, markDraft!.points.length - 1));
     const [xs, ys] = [end.map(([x]) => x), end.map(([, y]) => y)];
     const reach = MARK_REACH / viewport.scale + 1;
-    touchBox(Math.min(...xs) - reach, Math.min(...ys) - reach, Math.max(...xs) + reach, Math.max(...ys) + reach);
+    const [x, y] = [Math.min(...xs) - reach, Math.min(...ys) - reach];
+    dirtyOver.add({ x, y, width: Math.max(...xs) + reach - x, height: Math.max(...ys) + reach - y });
   }
   markDraft = mark;
 }
@@ -186,6 +186,7 @@ function takePaint(colours: Uint32Array, trapDepth2: number): void {
 }
 
 function takePoint(request: Extract<DrawRequest, { kind: 'point' }>): void {
+  if (request.hovered === hovered && request.preview === preview && request.current === current) return;
   for (const region of [hovered, current]) touch(region);
   const before = [hovered, current];
   ({ hovered, preview, current } = request);
@@ -199,7 +200,7 @@ function patchCorrections({ tilesPerRow, tiles }: TileRaster): void {
     corrections.tiles.set(number, words);
     const x = (number % tilesPerRow) * TILE_PX;
     const y = Math.floor(number / tilesPerRow) * TILE_PX;
-    touchBox(x, y, x + TILE_PX, y + TILE_PX);
+    dirty.add({ x, y, width: TILE_PX, height: TILE_PX });
   }
 }
 
@@ -222,35 +223,17 @@ function touch(region: number): void {
   const { box } = survey.regions;
   // Colour runs under the ink around the region: take the lines' own width along.
   const reach = survey.lineWidthPx.p90 * 3 + 4;
-  touchBox(
-    box[region * 4]! - reach,
-    box[region * 4 + 1]! - reach,
-    box[region * 4 + 2]! + reach,
-    box[region * 4 + 3]! + reach,
-  );
+  const [x, y] = [box[region * 4]! - reach, box[region * 4 + 1]! - reach];
+  dirty.add({ x, y, width: box[region * 4 + 2]! + reach - x, height: box[region * 4 + 3]! + reach - y });
 }
 
-/** Marks a box of the page, in its px, as to be drawn anew. */
-function touchBox(left: number, top: number, right: number, bottom: number): void {
-  if (viewport === undefined || whole) return;
-  const { scale } = viewport;
-  const x0 = Math.floor((left - viewport.x) * scale) - 3;
-  const y0 = Math.floor((top - viewport.y) * scale) - 3;
-  const x1 = Math.ceil((right - viewport.x) * scale) + 3;
-  const y1 = Math.ceil((bottom - viewport.y) * scale) + 3;
-  const next: Rect = { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
-  dirty = dirty === undefined ? next : union(dirty, next);
-}
-
-function union(a: Rect, b: Rect): Rect {
-  const x = Math.min(a.x, b.x);
-  const y = Math.min(a.y, b.y);
-  return {
-    x,
-    y,
-    width: Math.max(a.x + a.width, b.x + b.width) - x,
-    height: Math.max(a.y + a.height, b.y + b.height) - y,
-  };
+/** The picture's px that a rectangle of the page lies in. */
+function inPicture({ x, y, width, height }: Rect, view: Viewport): Rect | null {
+  const left = Math.floor((x - view.x) * view.scale) - 3;
+  const top = Math.floor((y - view.y) * view.scale) - 3;
+  const right = Math.ceil((x + width - view.x) * view.scale) + 3;
+  const bottom = Math.ceil((y + height - view.y) * view.scale) + 3;
+  return picture.clip({ x: left, y: top, width: right - left, height: bottom - top });
 }
 
 function schedule(): void {
@@ -262,45 +245,55 @@ function schedule(): void {
 function draw(): void {
   scheduled = false;
   if (canvas === undefined || context === undefined || viewport === undefined || paint === undefined) return;
+  const view = viewport;
   const started = performance.now();
-  let runOn = false;
-  if (canvas.width !== viewport.width || canvas.height !== viewport.height) {
-    canvas.width = viewport.width;
-    canvas.height = viewport.height;
+  if (canvas.width !== view.width || canvas.height !== view.height) {
+    canvas.width = view.width;
+    canvas.height = view.height;
+    picture = new Picture(view.width, view.height);
     whole = true;
   }
-  const full: Rect = { x: 0, y: 0, width: viewport.width, height: viewport.height };
-  const moved = drawn === undefined ? null : shiftBetween(drawn, viewport);
-  if (moved === null && drawn !== undefined && !whole && started - zoomedAt < STILL_MS && wholeMs > ROOM_MS) {
-    drawCoarse();
-  } else if (whole || moved === null) {
-    drawRect(full);
+  const shift = drawn === undefined ? null : shiftBetween(drawn, view);
+  const changed = dirty.take().flatMap((rect) => inPicture(rect, view) ?? []);
+  if (shift === null && drawn !== undefined && !whole && started - zoomedAt < STILL_MS && wholeMs > ROOM_MS) {
+    picture.composeCoarsely(view, composeArea);
+    sharpenLater();
+  } else if (whole || shift === null) {
+    picture.compose(picture.all, view, composeArea);
     wholeMs = performance.now() - started;
   } else {
-    const [dx, dy] = moved;
-    if (dx !== 0 || dy !== 0) {
-      // What is still in view moves along; only the strips that come into view are composed.
-      context.drawImage(canvas, dx, dy);
-      if (dx > 0) drawRect({ x: 0, y: 0, width: dx, height: full.height });
-      if (dx < 0) drawRect({ x: full.width + dx, y: 0, width: -dx, height: full.height });
-      if (dy > 0) drawRect({ x: 0, y: 0, width: full.width, height: dy });
-      if (dy < 0) drawRect({ x: 0, y: full.height + dy, width: full.width, height: -dy });
-    }
-    if (dirty !== undefined) drawRect({ ...dirty, x: dirty.x + dx, y: dirty.y + dy });
+    const [dx, dy] = shift;
+    if (dx !== 0 || dy !== 0) picture.shift(dx, dy, view, composeArea);
+    for (const rect of changed) picture.compose(rect, view, composeArea);
   }
-  if (spread !== null && drawSpread(context, spread, viewport, performance.now() - spreadFromMs)) {
-    runOn = true;
-  }
-  if (moved === null) zoomedAt = started;
+  const moved = shift === null || shift[0] !== 0 || shift[1] !== 0;
+  const changedOver = dirtyOver.take().flatMap((rect) => inPicture(rect, view) ?? []);
+  const runsOn = present(view, whole || moved || wholeOver ? [picture.all] : [...changed, ...changedOver]);
+  if (shift === null) zoomedAt = started;
   if (beside !== undefined && survey !== undefined && original !== undefined)
-    drawOriginal(beside, original, survey.width, survey.height, viewport);
-  drawn = viewport;
-  // Running colour lies over the picture, which is made anew under it every time.
-  whole = spread !== null;
-  dirty = undefined;
+    drawOriginal(beside, original, survey.width, survey.height, view);
+  drawn = view;
+  whole = false;
+  // Running colour lies over everything, which is put anew under it every time.
+  wholeOver = spread !== null;
   if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paintNow());
   answer({ kind: 'presented', seq, composeMs: performance.now() - started });
-  if (runOn) schedule();
+  if (runsOn) schedule();
+}
+
+/** Puts parts of the picture on the canvas, with what lies over them. @returns whether colour still runs. */
+function present(view: Viewport, rects: readonly Rect[]): boolean {
+  for (const rect of rects) {
+    picture.put(context!, rect);
+    if (overlay === null && markDraft === null) continue;
+    context!.save();
+    context!.beginPath();
+    context!.rect(rect.x, rect.y, rect.width, rect.height);
+    context!.clip();
+    drawOver(view);
+    context!.restore();
+  }
+  return spread !== null && drawSpread(context!, spread, view, performance.now() - spreadFromMs);
 }
 
 /** A zoom goes on while its steps come closer together than this. */
@@ -310,69 +303,14 @@ const ROOM_MS = 14;
 let zoomedAt = -Infinity;
 let wholeMs = 0;
 let sharpen: ReturnType<typeof setTimeout> | undefined;
-let coarse: OffscreenCanvas | undefined;
 
-/** While a zoom goes on: a quarter of the pixels, enlarged; the sharp picture follows when it rests. */
-function drawCoarse(): void {
-  const view = viewport!;
-  const width = Math.ceil(view.width / 2);
-  const height = Math.ceil(view.height / 2);
-  if (coarse === undefined || coarse.width !== width || coarse.height !== height)
-    coarse = new OffscreenCanvas(width, height);
-  const pixels = composeArea({ ...view, scale: view.scale / 2, width, height }, true);
-  coarse
-    .getContext('2d')!
-    .putImageData(new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height), 0, 0);
-  context!.drawImage(coarse, 0, 0, width * 2, height * 2);
-  drawOver(view);
+/** While a zoom goes on the picture is coarse; the sharp one follows when it rests. */
+function sharpenLater(): void {
   clearTimeout(sharpen);
   sharpen = setTimeout(() => {
     whole = true;
     schedule();
   }, STILL_MS);
-}
-
-/** By how many whole picture pixels the view moved; null when it was zoomed, resized or moved far. */
-function shiftBetween(from: Viewport, to: Viewport): readonly [number, number] | null {
-  if (from.scale !== to.scale || from.width !== to.width || from.height !== to.height) return null;
-  const dx = (from.x - to.x) * to.scale;
-  const dy = (from.y - to.y) * to.scale;
-  const [wholeX, wholeY] = [Math.round(dx), Math.round(dy)];
-  if (Math.abs(dx - wholeX) > 1e-6 || Math.abs(dy - wholeY) > 1e-6) return null;
-  return Math.abs(wholeX) < to.width / 2 && Math.abs(wholeY) < to.height / 2 ? [wholeX, wholeY] : null;
-}
-
-/** Outlines look at their neighbours: a rectangle is composed with this much around it. */
-const MARGIN = 2;
-
-function drawRect(rect: Rect): void {
-  const view = viewport!;
-  const x0 = Math.max(0, rect.x);
-  const y0 = Math.max(0, rect.y);
-  const x1 = Math.min(view.width, rect.x + rect.width);
-  const y1 = Math.min(view.height, rect.y + rect.height);
-  if (x1 <= x0 || y1 <= y0) return;
-  const width = x1 - x0 + 2 * MARGIN;
-  const height = y1 - y0 + 2 * MARGIN;
-  const pixels = composeArea(
-    {
-      x: view.x + (x0 - MARGIN) / view.scale,
-      y: view.y + (y0 - MARGIN) / view.scale,
-      scale: view.scale,
-      width,
-      height,
-    },
-    true,
-  );
-  const image = new ImageData(new Uint8ClampedArray(pixels.buffer, 0, width * height * 4), width, height);
-  context!.putImageData(image, x0 - MARGIN, y0 - MARGIN, MARGIN, MARGIN, x1 - x0, y1 - y0);
-  if (overlay === null && markDraft === null) return;
-  context!.save();
-  context!.beginPath();
-  context!.rect(x0, y0, x1 - x0, y1 - y0);
-  context!.clip();
-  drawOver(view);
-  context!.restore();
 }
 
 function paintNow(): CellPaint {
@@ -381,7 +319,7 @@ function paintNow(): CellPaint {
 
 let scratch = new Uint32Array(0);
 
-function composeArea(area: Viewport, outlines: boolean): Uint32Array<ArrayBuffer> {
+function composeArea(area: Viewport, outlines = true): Uint32Array<ArrayBuffer> {
   if (scratch.length < area.width * area.height) scratch = new Uint32Array(area.width * area.height);
   compose(levels, paintNow(), area, scratch, {
     showInk: options.showInk,

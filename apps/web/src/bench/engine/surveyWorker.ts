@@ -79,7 +79,7 @@ async function run(request: SurveyRequest): Promise<void> {
       // The page is cut anew already: what comes next divides it by the same closures.
       open = solved.open;
       drawn = [...document.drawn, ...solved.drawn].sort().join(' ');
-      refreshPyramid(levels);
+      if (solved.changed !== null) refreshPyramid(levels, solved.changed);
     }
     let stamp = 0;
     for (const fill of document.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);

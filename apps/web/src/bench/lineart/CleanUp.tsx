@@ -7,7 +7,7 @@ import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Key } from '../Key.tsx';
-import { areaText } from '../measures.ts';
+import { areaText, countText } from '../measures.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { specksUpTo } from '../state/lineDecisions.ts';
 import { NumberField } from './NumberField.tsx';
@@ -84,7 +84,7 @@ export function CleanUp(): ReactNode {
         <Typography variant="caption" id="speck-limit">
           Wipe out specks to <b>{limit === 0 ? 'none' : areaText(limit, dpi)}</b>
           {facts !== null && moving !== null && `: ${specksUpTo(facts, limit)} would go`}
-          {moving === null && survey.specksCleared > 0 && `: ${survey.specksCleared.toLocaleString('en-GB')} went`}
+          {moving === null && survey.specksCleared > 0 && `: ${countText(survey.specksCleared)} went`}
         </Typography>
         <Slider
           size="small"

@@ -2,7 +2,7 @@ import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { degreesOfSlope } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { tones } from '../../theme.ts';
-import { lengthText } from '../measures.ts';
+import { countText, lengthText } from '../measures.ts';
 import { Note } from '../Note.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { WidthChart } from './WidthChart.tsx';
@@ -75,7 +75,7 @@ export function Facts(): ReactNode {
       `${(facts.solidShare * 100).toFixed(1)}% in ${facts.solids.length === 1 ? '1 place' : `${facts.solids.length} places`}`,
     ],
     ['Pinholes', `${survey.regions.crumbs.count} below ${survey.crumbLimitPx2} px²`],
-    ['Loose ends', survey.looseEnds.toLocaleString('en-GB')],
+    ['Loose ends', countText(survey.looseEnds)],
   ];
   return (
     <>

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../../theme.ts';
 import { Key } from '../Key.tsx';
@@ -74,7 +74,13 @@ export function LineArtWorklist(): ReactNode {
   );
 }
 
-function Row({ decision, current }: { readonly decision: LineDecision; readonly current: boolean }): ReactNode {
+const Row = memo(function Row({
+  decision,
+  current,
+}: {
+  readonly decision: LineDecision;
+  readonly current: boolean;
+}): ReactNode {
   const bench = useBench();
   const [x0, y0, x1, y1] = decision.box;
   const [w, h] = [x1 - x0, y1 - y0];
@@ -93,4 +99,4 @@ function Row({ decision, current }: { readonly decision: LineDecision; readonly 
       </Typography>
     </WorklistRow>
   );
-}
+});

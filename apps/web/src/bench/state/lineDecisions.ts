@@ -9,7 +9,7 @@ import {
   type Survey,
 } from '@jumble/core';
 import type { PageView } from '@jumble/contracts';
-import { areaText } from '../measures.ts';
+import { areaText, countText } from '../measures.ts';
 
 /** Something about the line art that someone has to say yes or no to. */
 export interface LineDecision {
@@ -67,7 +67,7 @@ function changeDecisions({ page, changes, document }: LineArtSources): LineDecis
       kind: 'change',
       box: change.box,
       title: 'Redrawn here',
-      detail: `${change.addedPx.toLocaleString('en-GB')} px of ink came, ${change.removedPx.toLocaleString('en-GB')} px went`,
+      detail: `${countText(change.addedPx)} px of ink came, ${countText(change.removedPx)} px went`,
       yes: 'seen',
       no: null,
     }));
@@ -107,7 +107,7 @@ function speckDecision({ page, survey, document, facts }: LineArtSources): LineD
       key: 'specks',
       kind: 'specks',
       box: [0, 0, page.width, page.height],
-      title: `${count.toLocaleString('en-GB')} specks`,
+      title: `${countText(count)} specks`,
       detail: `up to ${areaText(facts.speckLimitPx2, page.dpi)}, none touches a line`,
       yes: 'wipe out',
       no: 'keep',

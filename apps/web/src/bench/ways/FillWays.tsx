@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { FILL_WAYS, type FillWay } from '../state/benchState.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
@@ -20,7 +20,7 @@ const WAYS: Record<FillWay, { readonly name: string; readonly words: string }> =
 };
 
 /** The ways to fill, and what the chosen one can be told. All of them leave the same document. */
-export function FillWays(): ReactNode {
+export const FillWays = memo(function FillWays(): ReactNode {
   const bench = useBench();
   const way = useBenchState((state) => state.flats.way);
   return (
@@ -55,4 +55,4 @@ export function FillWays(): ReactNode {
       {way === 'pen' && <PenControls />}
     </Box>
   );
-}
+});
