@@ -30,10 +30,11 @@ export function regionsInLoop(
   const y1 = clamp(Math.ceil(Math.max(...loop.map(([, y]) => y))) + 1, height);
   if (x1 <= x0 || y1 <= y0) return [];
   const stride = Math.max(1, Math.ceil(Math.sqrt(((x1 - x0) * (y1 - y0)) / SAMPLES)));
+  const rows = spansOfRows(loop, x0, x1, y0, y1);
   const inside = new Float64Array(count);
   const seen = new Set<number>();
   for (let y = y0; y < y1; y += stride) {
-    for (const [from, to] of spansOf(loop, y, x0, x1)) {
+    for (const [from, to] of rows[y - y0]!) {
       for (let at = y * width + from; at < y * width + to; at += stride) {
         const cell = field[at]!;
         if (cell < 0) continue;
@@ -46,10 +47,15 @@ export function regionsInLoop(
   const found: number[] = [];
   const exact = (region: number): number => {
     const b = region * 4;
+    const [left, top, right, bottom] = [box[b]!, box[b + 1]!, box[b + 2]!, box[b + 3]!];
+    const isWithin = ([from, to]: Span): boolean => from <= left && right <= to;
+    let whole = top >= y0 && bottom <= y1;
+    for (let y = top; whole && y < bottom; y++) whole = rows[y - y0]!.some(isWithin);
+    if (whole) return areaPx[region]!;
     let n = 0;
-    for (let y = Math.max(y0, box[b + 1]!); y < Math.min(y1, box[b + 3]!); y++) {
-      for (const [from, to] of spansOf(loop, y, x0, x1)) {
-        for (let x = Math.max(from, box[b]!); x < Math.min(to, box[b + 2]!); x++) {
+    for (let y = Math.max(y0, top); y < Math.min(y1, bottom); y++) {
+      for (const [from, to] of rows[y - y0]!) {
+        for (let x = Math.max(from, left); x < Math.min(to, right); x++) {
           const cell = field[y * width + x]!;
           if (cell >= 0 && ofCell[cell] === region) n++;
         }
@@ -70,22 +76,25 @@ export function regionsInLoop(
   return found;
 }
 
-/** Where a row runs inside the loop: `[from, to)` in whole px, by even-odd crossings of the row's middle. */
-function spansOf(loop: readonly Point[], y: number, x0: number, x1: number): [number, number][] {
-  const middle = y + 0.5;
-  const crossings: number[] = [];
-  for (let k = 0; k < loop.length; k++) {
-    const [ax, ay] = loop[k]!;
+type Span = readonly [from: number, to: number];
+
+/** Where each row runs inside the loop: `[from, to)` in whole px, by even-odd crossings of the row's middle. */
+function spansOfRows(loop: readonly Point[], x0: number, x1: number, y0: number, y1: number): Span[][] {
+  const crossings: number[][] = Array.from({ length: y1 - y0 }, () => []);
+  loop.forEach(([ax, ay], k) => {
     const [bx, by] = loop[(k + 1) % loop.length]!;
-    if (ay <= middle === by <= middle) continue;
-    crossings.push(ax + ((middle - ay) * (bx - ax)) / (by - ay));
-  }
-  crossings.sort((a, b) => a - b);
-  const spans: [number, number][] = [];
-  for (let k = 0; k + 1 < crossings.length; k += 2) {
-    const from = Math.max(x0, Math.ceil(crossings[k]! - 0.5));
-    const to = Math.min(x1, Math.ceil(crossings[k + 1]! - 0.5));
-    if (to > from) spans.push([from, to]);
-  }
-  return spans;
+    const first = Math.max(y0, Math.ceil(Math.min(ay, by) - 0.5));
+    const end = Math.min(y1, Math.ceil(Math.max(ay, by) - 0.5));
+    for (let y = first; y < end; y++) crossings[y - y0]!.push(ax + ((y + 0.5 - ay) * (bx - ax)) / (by - ay));
+  });
+  return crossings.map((row) => {
+    row.sort((a, b) => a - b);
+    const spans: Span[] = [];
+    for (let k = 0; k + 1 < row.length; k += 2) {
+      const from = Math.max(x0, Math.ceil(row[k]! - 0.5));
+      const to = Math.min(x1, Math.ceil(row[k + 1]! - 0.5));
+      if (to > from) spans.push([from, to]);
+    }
+    return spans;
+  });
 }
