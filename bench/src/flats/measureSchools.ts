@@ -20,6 +20,11 @@ interface Effort {
   open: number;
 }
 
+/** A school's effort on all pages, and its actions page by page. */
+interface Sum extends Effort {
+  readonly byPage: number[];
+}
+
 /**
  * A scripted flatter works each demo page with each school in the real interface, to a worklist of zero:
  * every click, drag, choice of a part and deciding key counts as one action. What the key got wrong is put right
@@ -27,7 +32,9 @@ interface Effort {
  */
 export function measureSchools(): Promise<Row[]> {
   return withJumble(async ({ address, open }) => {
-    const efforts = new Map<School, Effort>(SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0 }]));
+    const efforts = new Map<School, Sum>(
+      SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0, byPage: [] }]),
+    );
     for (let number = 1; number <= PAGE_COUNT; number++) {
       const truth = await renderTruth(number);
       for (const school of SCHOOLS) {
@@ -35,6 +42,7 @@ export function measureSchools(): Promise<Row[]> {
         const effort = await new Flatter(page, truth).work(school, number);
         await page.context().close();
         const sum = efforts.get(school)!;
+        sum.byPage.push(effort.actions);
         sum.actions += effort.actions / PAGE_COUNT;
         sum.right += effort.right / PAGE_COUNT;
         sum.open += effort.open;
@@ -42,13 +50,13 @@ export function measureSchools(): Promise<Row[]> {
     }
     const clicks = efforts.get('region by region')!.actions;
     return SCHOOLS.map((school): Row => {
-      const { actions, right, open: left } = efforts.get(school)!;
+      const { actions, right, open: left, byPage } = efforts.get(school)!;
       return {
         what: `a page ${school === 'region by region' ? '' : 'with '}${school}: actions, as a share of clicking`,
         value: actions / clicks,
         unit: '',
         ...(school === 'region by region' ? {} : { target: { most: 1 / 3 } }),
-        note: `${actions.toFixed(0)} actions a page; ${(right * 100).toFixed(1)}% of the paper as intended, ${left} left open`,
+        note: `${actions.toFixed(0)} actions a page (${byPage.join(', ')}); ${(right * 100).toFixed(1)}% of the paper as intended, ${left} left open`,
       };
     });
   });

@@ -121,6 +121,8 @@ export interface PageView {
   /** Raster of the file before the last revision, while its changes are not settled. */
   readonly previousGreyHash: string | null;
   readonly inks: readonly InkFileView[];
+  /** Gaps that were found in the page, and the sign of the reading they belong to. */
+  readonly cuts: { readonly hash: string; readonly sign: string } | null;
   /** Size of the file where the page is worked on at half of it; null where it is not. */
   readonly full: { readonly width: number; readonly height: number } | null;
   readonly regionCount: number;

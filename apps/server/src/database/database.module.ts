@@ -8,6 +8,7 @@ import { CastMerging1764316800000 } from './migrations/CastMerging1764316800000.
 import { CastStacking1764403200000 } from './migrations/CastStacking1764403200000.ts';
 import { Initial1764043200000 } from './migrations/Initial1764043200000.ts';
 import { LineArt1764230400000 } from './migrations/LineArt1764230400000.ts';
+import { StoredCuts1764489600000 } from './migrations/StoredCuts1764489600000.ts';
 import { WriteQueue } from './WriteQueue.ts';
 
 @Global()
@@ -21,7 +22,13 @@ import { WriteQueue } from './WriteQueue.ts';
           type: 'better-sqlite3' as const,
           database: join(config.dataFolder, 'jumble.sqlite'),
           entities: ENTITIES,
-          migrations: [Initial1764043200000, LineArt1764230400000, CastMerging1764316800000, CastStacking1764403200000],
+          migrations: [
+            Initial1764043200000,
+            LineArt1764230400000,
+            CastMerging1764316800000,
+            CastStacking1764403200000,
+            StoredCuts1764489600000,
+          ],
           migrationsRun: true,
           enableWAL: true,
           prepareDatabase: (database: { pragma(text: string): unknown }) => {

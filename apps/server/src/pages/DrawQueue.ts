@@ -6,7 +6,8 @@ import { WriteQueue } from '../database/WriteQueue.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { PageDocuments } from './PageDocuments.ts';
-import { pageInput } from './pageInput.ts';
+import { readPageDocument } from '@jumble/core';
+import { pageInput, signOfPage } from './pageInput.ts';
 
 /** Edits come in bursts: a page is drawn anew when none came for this long. */
 const QUIET_MS = 1200;
@@ -66,11 +67,14 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
       ...pageInput(page, document.records, cast.records, this.files),
     });
     const { hash } = await this.files.put('thumbnail', result.thumbnail);
+    const cuts = result.cuts === null ? null : await this.files.put('cuts', result.cuts);
+    const sign = signOfPage(page, readPageDocument(document.records));
     await this.queue.run(async (manager) => {
       await manager.update(
         PageEntity,
         { id: pageId, greyHash: page.greyHash },
         {
+          ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsSign: sign }),
           regionCount: result.regionCount,
           filledCount: result.filledCount,
           thumbnailHash: hash,
@@ -81,6 +85,10 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     const old = page.thumbnailHash;
     if (old !== null && old !== hash && !(await this.dataSource.manager.existsBy(PageEntity, { thumbnailHash: old }))) {
       await this.files.remove('thumbnail', old);
+    }
+    const { cutsHash } = page;
+    if (cuts !== null && cutsHash !== null && !(await this.dataSource.manager.existsBy(PageEntity, { cutsHash }))) {
+      await this.files.remove('cuts', cutsHash);
     }
   }
 

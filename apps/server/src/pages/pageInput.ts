@@ -6,6 +6,8 @@ import {
   readCastSheet,
   readPageDocument,
   scenesShown,
+  signOfReading,
+  type PageDocument,
   type Records,
 } from '@jumble/core';
 import type { PageEntity } from '../database/entities.ts';
@@ -36,6 +38,10 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
         : { greyPath: files.pathOf('grey', page.fullGreyHash), width: page.fullWidth!, height: page.fullHeight! },
     ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
     solids: ownSolids(document),
+    cutsPath:
+      page.cutsHash !== null && page.cutsSign === signOfPage(page, document)
+        ? files.pathOf('cuts', page.cutsHash)
+        : null,
     panels: document.panels,
     scene: document.scene,
     trap: document.trap,
@@ -47,4 +53,15 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     ]),
     groups: planParts(sheet, scenesShown(document)),
   };
+}
+
+/** Names how a page is read now: its cuts belong to that. */
+export function signOfPage(page: PageEntity, document: PageDocument): string {
+  return signOfReading({
+    greyHash: page.greyHash,
+    prep: document.prep,
+    ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
+    others: inksOf(page).map(({ id, greyHash }) => ({ greyHash, bounds: document.inks.get(id)?.bounds ?? true })),
+    solids: ownSolids(document),
+  });
 }

@@ -114,6 +114,15 @@ export class PagesController {
     sendFile(response, this.files.pathOf('grey', hash), 'application/octet-stream');
   }
 
+  /** The gaps found in a page, JSON, compressed on the way. */
+  @Get('pages/:id/cuts/:hash')
+  async cuts(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
+    const page = await this.pages.find(id);
+    if (page.cutsHash !== hash) throw notFound('gaps; the page was read anew');
+    response.setHeader('Content-Encoding', 'gzip');
+    sendFile(response, this.files.pathOf('cuts', hash), 'application/json');
+  }
+
   @Get('pages/:id/thumbnail/:hash')
   async thumbnail(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
     const page = await this.pages.find(id);

@@ -282,7 +282,7 @@ export class PagesService {
 
   private async removeUnused(pages: readonly PageEntity[]): Promise<void> {
     const { manager } = this.dataSource;
-    for (const { fileHash, greyHash, fullGreyHash, previousGreyHash, inks, thumbnailHash } of pages) {
+    for (const { fileHash, greyHash, fullGreyHash, previousGreyHash, inks, thumbnailHash, cutsHash } of pages) {
       const greys = [greyHash, fullGreyHash, ...inks.flatMap((ink) => [ink.greyHash, ink.fullGreyHash])].filter(
         (hash) => hash !== null,
       );
@@ -292,6 +292,9 @@ export class PagesService {
       );
       if (thumbnailHash !== null && !(await manager.existsBy(PageEntity, { thumbnailHash }))) {
         await this.files.remove('thumbnail', thumbnailHash);
+      }
+      if (cutsHash !== null && !(await manager.existsBy(PageEntity, { cutsHash }))) {
+        await this.files.remove('cuts', cutsHash);
       }
     }
   }

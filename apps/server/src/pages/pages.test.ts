@@ -1,4 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { PageView } from '@jumble/contracts';
+import { unpackCuts } from '@jumble/core';
+import { existsSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
@@ -51,6 +54,29 @@ describe('an uploaded page', () => {
     const thumbnail = await bytesOf(`/api/pages/${pageId}/thumbnail/${page.thumbnailHash}`);
     expect((await sharp(thumbnail).metadata()).width).toBeGreaterThan(20);
     await server.ask.get(`/api/pages/${pageId}/grey/${'0'.repeat(64)}`).expect(404);
+  });
+
+  test('keeps the gaps that were found in it, finds them again where they are damaged, and takes them along', async () => {
+    const { id } = (await upload(await boxesPng(170), 'gaps.png').expect(201)).body as { id: string };
+    const view = async () => (await server.ask.get(`/api/pages/${id}`).expect(200)).body as PageView;
+    const { cuts, width, height } = await view();
+    const hash = cuts!.hash;
+    const kept = async (): Promise<string> =>
+      JSON.stringify((await server.ask.get(`/api/pages/${id}/cuts/${hash}`).expect(200)).body);
+    const before = await kept();
+    expect(unpackCuts(before, width * height).foundToPx).toBeGreaterThan(0);
+    await server.ask.get(`/api/pages/${id}/cuts/${'0'.repeat(64)}`).expect(404);
+
+    const file = join(server.dataFolder, 'cuts', hash.slice(0, 2), hash);
+    await writeFile(file, 'no gaps at all');
+    // Another ruling has the page read anew.
+    const edits = [{ key: 'gap/1,1-9,9', value: 'open' }];
+    await server.ask.post(`/api/pages/${id}/edits`).send({ baseRevision: 0, label: 'Rule', edits }).expect(201);
+    for (let k = 0; k < 100 && (await readFile(file, 'utf8')) === 'no gaps at all'; k++) await settled();
+    expect(await kept()).toBe(before);
+
+    await server.ask.delete(`/api/pages/${id}`).expect(204);
+    expect(existsSync(file)).toBe(false);
   });
 
   test('without a resolution takes the one that was given, or is asked for one', async () => {

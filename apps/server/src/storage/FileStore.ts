@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream';
 
 /** What is kept in files, by kind. */
-export type FileKind = 'original' | 'grey' | 'thumbnail' | 'handoff' | 'reference';
+export type FileKind = 'original' | 'grey' | 'thumbnail' | 'cuts' | 'handoff' | 'reference';
 
 /** Keeps bytes under the SHA-256 of their content; nothing is ever half there. */
 export interface FileStore {

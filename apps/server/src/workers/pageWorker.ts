@@ -5,6 +5,7 @@ import {
   buildPyramid,
   describeRegions,
   findPanels,
+  foundInFull,
   halveGrey,
   compose,
   paintOfRegions,
@@ -17,11 +18,14 @@ import {
   scenesOfPage,
   scenesShown,
   openSurvey,
+  packCuts,
   trapDepth2,
+  unpackCuts,
   type ExamplePage,
   type GreyRaster,
   type OpenSurvey,
   type OtherInk,
+  type StoredCuts,
 } from '@jumble/core';
 import { buildFlatsPng, buildOpenRaster, setPngFacts, type HandoffInput } from '@jumble/formats';
 import { decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
@@ -71,7 +75,7 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
   }
 }
 
-let last: { key: string; open: OpenSurvey } | undefined;
+let last: { key: string; open: OpenSurvey; cutsKnown: boolean } | undefined;
 
 async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null> {
   const { grey, dpi } = await decodePage(sheetPath);
@@ -117,6 +121,20 @@ async function readGrey(path: string, width: number, height: number): Promise<Gr
 }
 
 async function openPage(page: PageInput): Promise<OpenSurvey> {
+  return (await readPage(page)).open;
+}
+
+/** Cuts kept beside the page; null where there are none, or none that can be read: they are found again. */
+async function knownCuts({ cutsPath, width, height }: PageInput): Promise<StoredCuts | null> {
+  if (cutsPath === null) return null;
+  try {
+    return unpackCuts(gunzipSync(await readFile(cutsPath)).toString('utf8'), width * height);
+  } catch {
+    return null;
+  }
+}
+
+async function readPage(page: PageInput): Promise<NonNullable<typeof last>> {
   const key = JSON.stringify([
     page.greyPath,
     page.prep,
@@ -133,16 +151,18 @@ async function openPage(page: PageInput): Promise<OpenSurvey> {
     for (const { greyPath, bounds } of page.others) {
       others.push({ grey: await readGrey(greyPath, page.width, page.height), bounds });
     }
+    const known = await knownCuts(page);
     const options = {
+      known,
       rulings: new Map(page.rulings),
       drawn: page.drawn,
       others,
       ownBounds: page.ownBounds,
       solids: page.solids,
     };
-    last = { key, open: openSurvey(grey, page.prep, options) };
+    last = { key, open: openSurvey(grey, page.prep, options), cutsKnown: known !== null };
   }
-  return last.open;
+  return last;
 }
 
 async function handoffInput(
@@ -195,7 +215,10 @@ async function draw(task: DrawTask): Promise<DrawResult> {
   const height = Math.max(1, Math.floor(survey.height * scale));
   const out = new Uint32Array(width * height);
   compose(buildPyramid(survey), paint, { x: 0, y: 0, scale, width, height }, out);
+  const { open, cutsKnown } = await readPage(task);
+  const { found } = open.base;
   return {
+    cuts: cutsKnown || found === null || !foundInFull(survey, found) ? null : gzipSync(packCuts(found), { level: 6 }),
     regionCount: survey.regions.count,
     filledCount: input.filledCount,
     thumbnail: await encodeRgba(new Uint8Array(out.buffer), width, height),

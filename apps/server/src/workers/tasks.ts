@@ -61,6 +61,8 @@ export interface PageInput {
   readonly full: { readonly greyPath: string; readonly width: number; readonly height: number } | null;
   readonly ownBounds: boolean;
   readonly solids: readonly (readonly [number, number])[];
+  /** Cuts that were found before by the same reading, compressed. */
+  readonly cutsPath: string | null;
   /** With their scenes, where someone corrected them. */
   readonly panels: readonly PagePanel[] | null;
   readonly scene: string | null;
@@ -77,6 +79,8 @@ export interface DrawResult {
   readonly regionCount: number;
   readonly filledCount: number;
   readonly thumbnail: Uint8Array;
+  /** Cuts that were found now, compressed; null where they were known or belong to this largest gap alone. */
+  readonly cuts: Uint8Array | null;
 }
 
 /** Build a hand-off into `target`. */

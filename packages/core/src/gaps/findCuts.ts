@@ -1,4 +1,5 @@
 import { labelInk, pieceAt, type InkPieces } from '../ink/labelInk.ts';
+import { findFaintInk } from '../ink/findFaintInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
@@ -10,6 +11,7 @@ import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, type Texture } from './findTexture.ts';
 import type { LineWidth } from '../ink/measureLineWidth.ts';
+import { markFaintInk } from '../regions/scanRuns.ts';
 import { thinInk, type Skeleton } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs, type LooseEnds } from './traceStrokes.ts';
@@ -28,6 +30,31 @@ const BRANCH_WIDTHS = 0.4;
 /** A page with more loose ends than this is a photograph or a rough scan: its gaps mean nothing. */
 export const MOST_ENDS = 20_000;
 const NOTHING = { cuts: [] as Cut[], textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
+
+type Ink = Pick<InkGrid, 'ink' | 'width' | 'height'>;
+
+/** The ink at the size lines are traced at, lines of half coverage marked in it. @param page with its own marked. */
+function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: number } {
+  let grid: Ink = page;
+  let factor = 1;
+  while (
+    (grid.width * grid.height) / 4 > SMALL_PX / 2 &&
+    grid.width * grid.height > SMALL_PX &&
+    lineWidthPx / (2 * factor) >= LEAST_WIDTH_PX
+  ) {
+    grid = halveInk(grid.ink, grid.width, grid.height);
+    factor *= 2;
+  }
+  if (factor > 1) markFaintInk(grid.ink, findFaintInk(grid.ink, grid.width, grid.height), true);
+  const { ink, width, height } = grid;
+  return { ink, width, height, factor };
+}
+
+/** What {@link findCuts} measures of the paper, without the cuts. @param page ink with faint lines marked. */
+export function paperOfPage(page: Ink, lineWidthPx: number): Pick<FoundCuts, 'paper' | 'paperFactor'> {
+  const { ink, width, height, factor } = reduceInk(page, lineWidthPx);
+  return coarsePaper(ink, width, height, factor);
+}
 
 /** Distances inside the paper at a size that leaves few px. @param factor page px per px of `ink`. */
 export function coarsePaper(
@@ -88,18 +115,8 @@ export function findCuts(
   linesWithout: (texture: GapTexture) => LineWidth,
   limitPx: (lineWidthPx: number) => number,
 ): FoundCuts {
-  let grid = page;
-  let factor = 1;
-  while (
-    (grid.width * grid.height) / 4 > SMALL_PX / 2 &&
-    grid.width * grid.height > SMALL_PX &&
-    lines.median / (2 * factor) >= LEAST_WIDTH_PX
-  ) {
-    const half = halveInk(grid.ink, grid.width, grid.height);
-    grid = { ...half, nearest: page.nearest };
-    factor *= 2;
-  }
-  if (factor > 1) grid = inkDistances(grid.ink, grid.width, grid.height);
+  const { factor, ...reduced } = reduceInk(page, lines.median);
+  const grid = factor === 1 ? page : inkDistances(reduced.ink, reduced.width, reduced.height);
   const thinned = thinInk(grid);
   let read = readStrokes(grid, thinned, lines.median / factor);
   if (read.ends.count > MOST_ENDS) {

@@ -44,8 +44,9 @@ export function placeCut(
       if (widthPx > limitPx || (best !== null && widthPx >= best.widthPx)) continue;
       const kind = from.edge || to.edge ? 'edge' : proposal.kind === 'edge' ? 'line' : proposal.kind;
       best = {
-        from: [from.x, from.y],
-        to: [to.x, to.y],
+        // What was rounded up to zero is no less than it.
+        from: [from.x + 0, from.y + 0],
+        to: [to.x + 0, to.y + 0],
         curve: null,
         widthPx,
         kind,

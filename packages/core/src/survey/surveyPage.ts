@@ -1,4 +1,4 @@
-import { findCuts, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
+import { findCuts, paperOfPage, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
 import type { Ruling } from '../gaps/mergeCells.ts';
 import { findBorderPoints } from '../gaps/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
@@ -9,6 +9,7 @@ import type { InkPoints } from '../ink/measureInkPoints.ts';
 import { measureLineWidth, type LineWidth } from '../ink/measureLineWidth.ts';
 import { cutPage, NO_TEXTURE, uncutGraph, type InkBase } from './cutPage.ts';
 import { recutPage, type PixelBox } from './recutPage.ts';
+import type { StoredCuts } from './storedCuts.ts';
 import { readInk, type OtherInk, type PageInk } from './readInk.ts';
 import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
@@ -71,6 +72,8 @@ export interface SurveyOptions {
   readonly ownBounds?: boolean;
   /** Points in solid blacks that are regions of their own. @default none */
   readonly solids?: readonly (readonly [number, number])[];
+  /** Cuts of this very reading that were found before, up to the largest gap at least. @default they are found now */
+  readonly known?: StoredCuts | null;
 }
 
 /**
@@ -124,7 +127,10 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const maxGapOf = (lineWidth: number): number =>
     prep.maxGapPx === 'auto' ? autoMaxGap(lineWidth, width, height) : prep.maxGapPx;
   let found: FoundCuts | null = null;
-  if (maxGapOf(lines.median) > 0 && lines.median > 0) {
+  const known = options.known ?? null;
+  if (known !== null && maxGapOf(known.lines.median) > 0 && maxGapOf(known.lines.median) <= known.foundToPx) {
+    found = { ...known, ...paperOfPage({ ink: bounds, width, height }, lines.median) };
+  } else if (maxGapOf(lines.median) > 0 && lines.median > 0) {
     const withoutTexture = ({ textureMask, textureWidth, textureFactor }: GapTexture): LineWidth =>
       measureLineWidth(field, runs, width, height, (at) => {
         const y = Math.floor(at / width);
@@ -246,6 +252,12 @@ export function redrawSurvey(
 
 /** Gaps are looked for up to so many times the largest one that is closed by itself. */
 const LOOK_BEYOND = 1.5;
+
+/** Whether all gaps were looked for that may ever be asked for, but those wider than anybody closes. */
+export function foundInFull({ width, height }: Pick<Survey, 'width' | 'height'>, found: FoundCuts): boolean {
+  return found.foundToPx === Math.round(LOOK_BEYOND * autoMaxGap(found.lines.median, width, height));
+}
+
 /** The largest gap to close, unless the flatter says one: by the line's width, within bounds from the page's size. */
 export function autoMaxGap(lineWidthPx: number, width: number, height: number): number {
   const size = Math.sqrt(width * height);

@@ -60,7 +60,7 @@ const from = (width: number, height: number): ReadFrom => ({
 
 describe('the engine', () => {
   test('reads a page with progress, and hands it to the drawing worker', async () => {
-    const reading = engine.survey(from(10, 20), by);
+    const reading = engine.survey(from(10, 20), by, null);
     const [request] = computing.told as [Extract<SurveyRequest, { kind: 'survey' }>];
     expect(request).toMatchObject({ kind: 'survey', from: { url: '/grey', width: 10, height: 20 } });
     computing.answer({ kind: 'step', id: request.id, text: 'The ink is read', share: 0.25 });
@@ -72,7 +72,7 @@ describe('the engine', () => {
   });
 
   test('says what went wrong in a worker, and when a worker stops', async () => {
-    const failing = engine.survey(from(1, 1), by);
+    const failing = engine.survey(from(1, 1), by, null);
     computing.answer({
       kind: 'failed',
       id: (computing.told[0] as { id: number }).id,

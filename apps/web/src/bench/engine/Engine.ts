@@ -92,9 +92,13 @@ export class Engine {
     this.drawing.postMessage({ kind: 'canvas', canvas: one, loupe: two } satisfies DrawRequest, [one, two]);
   }
 
-  /** Reads a page in the computing worker; rejects when it fails or is cancelled. */
-  async survey(from: ReadFrom, by: DivideBy): Promise<Survey> {
-    const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by });
+  /**
+   * Reads a page in the computing worker; rejects when it fails or is cancelled.
+   *
+   * @param cutsUrl of gaps that were found before by this very reading; null: they are found now.
+   */
+  async survey(from: ReadFrom, by: DivideBy, cutsUrl: string | null): Promise<Survey> {
+    const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by, cutsUrl });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     const { survey, levels, original } = answer;
     this.shown = null;

@@ -46,7 +46,14 @@ export interface ReadFrom {
 
 /** To the computing worker. */
 export type SurveyRequest =
-  | { readonly kind: 'survey'; readonly id: number; readonly from: ReadFrom; readonly by: DivideBy }
+  | {
+      readonly kind: 'survey';
+      readonly id: number;
+      readonly from: ReadFrom;
+      readonly by: DivideBy;
+      /** Gaps that were found before by this very reading. */
+      readonly cutsUrl: string | null;
+    }
   /** Facts about the line art; panels as the flatter has them, or null to find them. */
   | {
       readonly kind: 'stopDescribing';

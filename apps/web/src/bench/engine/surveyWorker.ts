@@ -24,10 +24,12 @@ import {
   splitByKey,
   spreadFrom,
   traceLeak,
+  unpackCuts,
   type Change,
   type OpenSurvey,
   type OtherInk,
   type PyramidLevel,
+  type StoredCuts,
   type SurveyStep,
 } from '@jumble/core';
 import type { DivideBy, ReadFrom, SurveyAnswer, SurveyRequest } from './messages.ts';
@@ -140,10 +142,11 @@ async function run(request: SurveyRequest): Promise<void> {
     answer({ kind: 'changed', id: request.id, changes: await changesSince(request.url) });
     return;
   }
-  const { id, from, by } = request;
+  const { id, from, by, cutsUrl } = request;
   const { width, height } = from;
   describing = 0;
   answer({ kind: 'step', id, text: 'The line art is fetched', share: 0.05 });
+  const cuts = cutsUrl === null ? null : cutsAt(cutsUrl, width * height);
   const data = await rasterAt(from.url);
   const others: OtherInk[] = [];
   for (const { url, bounds } of from.others)
@@ -155,6 +158,7 @@ async function run(request: SurveyRequest): Promise<void> {
   open = openSurvey({ width, height, data }, from.prep, {
     allocate: shared,
     onStep: (step) => answer({ kind: 'step', id, ...STEP[step] }),
+    known: await cuts,
     rulings: by.rulings,
     drawn: by.drawn,
     others,
@@ -210,6 +214,16 @@ async function rasterAt(url: string): Promise<Uint8Array> {
   data.set(new Uint8Array(bytes));
   rasters.set(url, data);
   return data;
+}
+
+/** Gaps that were found before; null where they cannot be had: they are found again. */
+async function cutsAt(url: string, pixels: number): Promise<StoredCuts | null> {
+  try {
+    const response = await fetch(url);
+    return response.ok ? unpackCuts(await response.text(), pixels) : null;
+  } catch {
+    return null;
+  }
 }
 
 async function changesSince(url: string): Promise<readonly Change[]> {

@@ -45,7 +45,7 @@ import { GapDesk, signOf } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PenDesk } from './PenDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
-import { readFrom } from './readFrom.ts';
+import { knownCuts, readFrom } from './readFrom.ts';
 import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
@@ -133,7 +133,7 @@ export class Bench {
     const from = readFrom(page, this.state.document!);
     const by = this.gaps.by();
     const prep = { ...from.prep, maxGapPx: this.state.document!.prep.maxGapPx };
-    const survey = await this.engine.survey({ ...from, prep }, by);
+    const survey = await this.engine.survey({ ...from, prep }, by, knownCuts(page, this.state.document!));
     if (this.closed) return;
     this.readBy = JSON.stringify(from);
     this.dividedBy = signOf(by);

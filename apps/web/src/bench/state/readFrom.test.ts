@@ -1,7 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
-import { applyEdits, editInkFile, editPrep, editRuling, editSolid, DEFAULT_PREP, readPageDocument } from '@jumble/core';
-import { readFrom } from './readFrom.ts';
+import {
+  applyEdits,
+  editInkFile,
+  editPrep,
+  editRuling,
+  editSolid,
+  DEFAULT_PREP,
+  readPageDocument,
+  signOfReading,
+} from '@jumble/core';
+import { knownCuts, readFrom } from './readFrom.ts';
 
 const page = {
   id: 'p',
@@ -39,5 +48,30 @@ describe('what a page is read from', () => {
     }
     // A solid black that was ruled to stay shared changes nothing.
     expect(JSON.stringify(readFrom(page, document(editSolid('5,6', false))))).toBe(plain);
+  });
+});
+
+describe('gaps that were found before', () => {
+  const sign = signOfReading({
+    greyHash: 'aa',
+    prep: DEFAULT_PREP,
+    ownBounds: true,
+    others: [
+      { greyHash: 'bb', bounds: true },
+      { greyHash: 'cc', bounds: true },
+    ],
+    solids: [],
+  });
+  const stored = { ...page, cuts: { hash: 'dd', sign } };
+
+  test('are asked for where the page is still read the same way', () => {
+    expect(knownCuts(stored, document())).toBe('/api/pages/p/cuts/dd');
+    expect(knownCuts(stored, document(editRuling('1,2-3,4', 'open')))).toBe('/api/pages/p/cuts/dd');
+  });
+
+  test('are not where it is read otherwise, or none were kept', () => {
+    expect(knownCuts(stored, document(editSolid('5,6', true)))).toBeNull();
+    expect(knownCuts({ ...stored, greyHash: 'ee' }, document())).toBeNull();
+    expect(knownCuts({ ...page, cuts: null }, document())).toBeNull();
   });
 });

@@ -1,5 +1,5 @@
 import type { PageView } from '@jumble/contracts';
-import { MAIN_INK, ownSolids, type PageDocument } from '@jumble/core';
+import { MAIN_INK, ownSolids, signOfReading, type PageDocument } from '@jumble/core';
 import type { ReadFrom } from '../engine/messages.ts';
 
 /** What the ink of a page is read from, by its files and its document; two that are equal give the same ink. */
@@ -15,4 +15,17 @@ export function readFrom(page: PageView, { prep, inks, solids }: PageDocument): 
     others: page.inks.map((ink) => ({ url: url(ink.greyHash), bounds: inks.get(ink.id)?.bounds ?? true })),
     solids: ownSolids({ solids }),
   };
+}
+
+/** Where the gaps are that were found before in the page as it is read now; null where there are none. */
+export function knownCuts(page: PageView, { prep, inks, solids }: PageDocument): string | null {
+  if (page.cuts === null) return null;
+  const sign = signOfReading({
+    greyHash: page.greyHash,
+    prep,
+    ownBounds: inks.get(MAIN_INK)?.bounds ?? true,
+    others: page.inks.map(({ id, greyHash }) => ({ greyHash, bounds: inks.get(id)?.bounds ?? true })),
+    solids: ownSolids({ solids }),
+  });
+  return page.cuts.sign === sign ? `/api/pages/${page.id}/cuts/${page.cuts.hash}` : null;
 }

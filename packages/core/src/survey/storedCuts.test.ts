@@ -1,0 +1,128 @@
+import { createHash } from 'node:crypto';
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import type { GreyRaster } from '../raster/GreyRaster.ts';
+import { randomArt, strokes } from '../tests/textGrid.ts';
+import { CUTS_VERSION, packCuts, signOfReading, unpackCuts } from './storedCuts.ts';
+import { foundInFull, openSurvey, ruleSurvey, type OpenSurvey } from './surveyPage.ts';
+
+/** A room with a door, loose strokes and a patch of hatching. */
+const room = (): GreyRaster =>
+  strokes(480, 360, 5, [
+    [40, 40, 200, 40],
+    [40, 40, 40, 200],
+    [40, 200, 110, 200],
+    [140, 200, 200, 200],
+    [200, 38, 200, 202],
+    [60, 240, 190, 330],
+    [230, 340, 420, 220],
+    [300, 330, 380, 335],
+    ...Array.from({ length: 9 }, (_, k) => [260 + 14 * k, 60, 260 + 14 * k, 150] as const),
+  ]);
+
+/** The same with strokes and blobs of all widths. */
+function drawing(): GreyRaster {
+  const art = randomArt(11, 480, 360);
+  const lines = room();
+  return { ...art, data: art.data.map((grey, at) => Math.min(grey, lines.data[at]!)) };
+}
+
+const packed = (open: OpenSurvey): string => packCuts(open.base.found!);
+
+/** Everything that is worked out from the cuts. */
+const outcome = ({ survey, base }: OpenSurvey) => ({
+  field: Buffer.from(survey.field.buffer).toString('base64'),
+  regions: survey.regions,
+  closures: survey.closures,
+  lineWidthPx: survey.lineWidthPx,
+  limits: [survey.maxGapPx, survey.gapsFoundToPx, survey.looseEnds],
+  graph: survey.graph,
+  paper: createHash('sha256').update(base.found!.paper.ink).update(Buffer.from(base.found!.paper.nearest.buffer)),
+});
+
+describe('cuts that were found before', () => {
+  test('give the page that they were found in, number for number', () => {
+    const art = drawing();
+    const first = openSurvey(art, DEFAULT_PREP);
+    expect(first.survey.closures.length).toBeGreaterThan(3);
+    expect(first.base.found!.textureMask.some((value) => value > 0)).toBe(true);
+    const known = unpackCuts(packed(first), art.width * art.height);
+    const { paper: _paper, paperFactor: _factor, ...found } = first.base.found!;
+    expect(known).toEqual(found);
+    expect(outcome(openSurvey(art, DEFAULT_PREP, { known }))).toEqual(outcome(first));
+  });
+
+  test('do so where lines are traced at half the size', () => {
+    const door = [
+      [300, 300, 1700, 300],
+      [300, 300, 300, 1200],
+      [300, 1200, 900, 1200],
+      [980, 1200, 1700, 1200],
+      [1700, 294, 1700, 1206],
+    ] as const;
+    const art = strokes(2600, 2400, 13, door);
+    const first = openSurvey(art, DEFAULT_PREP);
+    expect(first.base.found!.textureFactor).toBe(2);
+    const known = unpackCuts(packed(first), art.width * art.height);
+    const again = openSurvey(art, DEFAULT_PREP, { known });
+    expect(again.survey.closures).toEqual(first.survey.closures);
+    expect(again.base.found!.paper.ink.every((ink, at) => ink === first.base.found!.paper.ink[at])).toBe(true);
+    expect(again.survey.field.every((cell, at) => cell === first.survey.field[at])).toBe(true);
+  });
+
+  test('serve every largest gap that was looked for; a wider one is looked for anew', () => {
+    const art = drawing();
+    const first = openSurvey(art, DEFAULT_PREP);
+    const known = unpackCuts(packed(first), art.width * art.height);
+    expect(foundInFull(art, first.base.found!)).toBe(true);
+    const narrow = openSurvey(art, { ...DEFAULT_PREP, maxGapPx: 12 }, { known });
+    expect(narrow.survey.closures).toEqual(ruleSurvey(first.survey, 12, new Map()).closures);
+    const wide = { ...DEFAULT_PREP, maxGapPx: first.survey.gapsFoundToPx + 40 };
+    const anew = openSurvey(art, wide, { known });
+    expect(anew.survey.closures).toEqual(openSurvey(art, wide).survey.closures);
+    expect(foundInFull(art, anew.base.found!)).toBe(false);
+    // Where no gap is to be closed there are none.
+    expect(openSurvey(art, { ...DEFAULT_PREP, maxGapPx: 0 }, { known }).survey.closures).toEqual([]);
+  });
+
+  test.each(['', '[]', '{}', '{"cuts":[]}', packed(openSurvey(drawing(), DEFAULT_PREP)).slice(0, -9)])(
+    'are refused when they are none: %#',
+    (text) => {
+      expect(() => unpackCuts(text, 480 * 360)).toThrow();
+    },
+  );
+
+  test('are refused with a mask larger than the page', () => {
+    const text = packed(openSurvey(drawing(), DEFAULT_PREP));
+    expect(() => unpackCuts(text, 480 * 360 - 1)).toThrow(/not readable/);
+  });
+});
+
+describe('the sign of a reading', () => {
+  const facts = { greyHash: 'aa', prep: DEFAULT_PREP, ownBounds: true, others: [], solids: [] };
+
+  test('changes with all that the ink is read from, and with nothing that only divides', () => {
+    const sign = signOfReading(facts);
+    expect(signOfReading({ ...facts, prep: { ...DEFAULT_PREP, maxGapPx: 7, crumbLimitPx2: 3 } })).toBe(sign);
+    const others = [
+      { ...facts, greyHash: 'bb' },
+      { ...facts, ownBounds: false },
+      { ...facts, solids: [[5, 6] as const] },
+      { ...facts, others: [{ greyHash: 'cc', bounds: true }] },
+      { ...facts, others: [{ greyHash: 'cc', bounds: false }] },
+      { ...facts, prep: { ...DEFAULT_PREP, slopePpm: 900 } },
+      { ...facts, prep: { ...DEFAULT_PREP, speckLimitPx2: 4 } },
+      { ...facts, prep: { ...DEFAULT_PREP, flatten: true } },
+      { ...facts, prep: { ...DEFAULT_PREP, inkPoints: { blackPoint: 20, whitePoint: 200 } } },
+      { ...facts, prep: { ...DEFAULT_PREP, detail: { thinnerThanPx: 2, shorterThanPx: 0 } } },
+    ].map(signOfReading);
+    expect(new Set([sign, ...others]).size).toBe(others.length + 1);
+  });
+
+  test('goes up with the code that finds cuts: when this fails, raise CUTS_VERSION and put the new pair here', () => {
+    const digest = createHash('sha256')
+      .update(packed(openSurvey(room(), DEFAULT_PREP)))
+      .digest('hex');
+    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([1, 'e3f36fe7f1c03544']);
+  });
+});
