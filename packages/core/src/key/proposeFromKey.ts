@@ -3,11 +3,12 @@ import { labOf, type Lab } from '../colour/lab.ts';
 import { exp, log } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
-import { settleParts, type Farness } from './settleParts.ts';
+import { regionsAround } from './regionsAround.ts';
+import { settleParts, type Surroundings } from './settleParts.ts';
 import { unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, min, round, ceil, sqrt } = Math;
+const { floor, max, min, round, ceil } = Math;
 
 /** A part with the colour it has on this page, 0xRRGGBB. */
 export interface KeyPart {
@@ -50,7 +51,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [2.37, 2.59, -0.78, 0.04, -2.87, 0.57, 0.21];
+const KEY_WEIGHTS: readonly number[] = [1.32, 2.8, -0.25, -1.05, -0.69, 1.25, -0.06];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -106,7 +107,7 @@ export function keyEvidence(
     unmixed,
     coloursInKey(parts, median, shows, near),
     Int32Array.from(near, ({ best }) => best),
-    farnessOf(survey, parts, near, shows),
+    surroundingsOf(survey, parts, points, shows),
   );
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
@@ -134,40 +135,29 @@ export function keyEvidence(
 /** Farther than this from its part's colour a region does not say how the key mixes it. */
 const SAME_MIX = 10;
 
-/** A part is at home within this share of the page's longer side around what is shown of its group. */
-const AT_HOME = 0.1;
+/** Regions within this share of the page's longer side say what a region may be. */
+const REACH = 0.05;
+/** Points of a region that say where it lies, at most. */
+const PLACES = 16;
 
-/** How far each group is from a region, by where it is shown plainly: a collar is near a coat. 0..1 */
-function farnessOf(
-  { width, height, regions: { anchor } }: KeyedPage,
+function surroundingsOf(
+  { width, height, regions: { areaPx } }: KeyedPage,
   parts: readonly KeyPart[],
-  near: readonly { readonly best: number; readonly first: number }[],
-  shows: Uint8Array,
-): Farness {
+  points: readonly RegionPoints[],
+  known: Uint8Array,
+): Surroundings {
   const numbers = new Map<string, number>();
   const groupOf = Int32Array.from(parts, ({ id, group = id }) => {
     if (!numbers.has(group)) numbers.set(group, numbers.size);
     return numbers.get(group)!;
   });
-  const homes: number[][] = Array.from({ length: numbers.size }, () => []);
-  near.forEach(({ best, first }, region) => {
-    if (shows[region] === 1 && first < SAME_MIX) homes[groupOf[best]!]!.push(anchor[region]!);
+  const spread = points.map(({ at }) => {
+    const every = ceil(at.length / PLACES);
+    return at.filter((_, k) => k % every === 0).flatMap((one) => [one % width, floor(one / width)]);
   });
-  const reach = AT_HOME * max(width, height);
-  const ofRegion = (region: number): Float64Array => {
-    const x = anchor[region]! % width;
-    const y = floor(anchor[region]! / width);
-    return Float64Array.from(homes, (places) => {
-      let least = reach * reach;
-      for (const at of places) {
-        const px = at % width;
-        const [dx, dy] = [px - x, (at - px) / width - y];
-        least = min(least, dx * dx + dy * dy);
-      }
-      return sqrt(least) / reach;
-    });
-  };
-  return { groupOf, ofRegion };
+  const places = { points: spread, areaPx, known };
+  const around = regionsAround(places, REACH * max(width, height), (region) => known[region] === 0);
+  return { groupOf, around };
 }
 
 /** The colour of each part as this key has it: of the regions that show it, else as the cast sheet says. */

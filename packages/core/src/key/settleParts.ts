@@ -1,47 +1,55 @@
-import { restOf, type UnmixedKey } from './unmixKey.ts';
+import { log } from '../exact/exactMath.ts';
+import type { RegionsAround } from './regionsAround.ts';
 import type { KeyRaster } from './registerKey.ts';
+import { restOf, type UnmixedKey } from './unmixKey.ts';
 
 /** Which part a region is, and how much worse the key would come out with the next best. */
 export interface SettledParts {
   /** Number of the part of each region. */
   readonly part: Int32Array;
-  /** Rise of the squared error with the next best part. */
+  /** By how much the next best part is less likely, in nats. */
   readonly margin: Float64Array;
 }
 
-/** How far from a region each group of parts is at home, 0..1. */
-export interface Farness {
-  /** By part. */
+/** What lies around each region that is to be settled, and which parts belong together. */
+export interface Surroundings {
+  /** Number of each part's group. */
   readonly groupOf: Int32Array;
-  /** By group. */
-  ofRegion(region: number): Float64Array;
+  readonly around: readonly (RegionsAround | undefined)[];
 }
 
-/** A part that is at home elsewhere has to fit better by so much, as a squared difference of colours. */
-const FAR = 1000;
+/** How far the key is off what its regions' parts would give, for reasons nobody knows: under lines, in a colour's rim. */
+const NOISE = 15;
+/** How much what lies around a region counts beside what the key shows. */
+const CONTEXT = 1.5;
+/** A part of the same group says so much of what the part itself says. */
+const SAME_GROUP = 0.1;
+/** What a part is worth that nothing around has. */
+const UNHEARD = 0.02;
 /** Rounds over all regions, at most. */
 const MOST_ROUNDS = 8;
 
 /**
  * Regions too small or thin for the key to show by themselves: for each of them, in turn, the part with
  * which the page's regions, laid out and blurred, give the key best, until nothing changes (iterated
- * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture.
+ * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture;
+ * what little a small region shows is weighed against what the regions around it are.
  *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
- * @param farness how far from regions parts are at home.
  */
 export function settleParts(
   key: KeyRaster,
   { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
   rgb: Float64Array,
   part: Int32Array,
-  farness: Farness,
+  { groupOf, around }: Surroundings,
 ): SettledParts {
   const regions = part.length;
   const parts = rgb.length / 3;
   const own = part.slice();
   const margin = new Float64Array(regions);
-  const farOf = footprints.map((one, region) => (one === undefined ? null : farness.ofRegion(region)));
+  const heard = new Float64Array(parts);
+  const heardOfGroup = new Float64Array(groupOf.reduce((most, group) => Math.max(most, group + 1), 0));
 
   // What is left of the key when everything is laid out as it is thought to be.
   const residual = [0, 1, 2].map((channel) =>
@@ -61,13 +69,22 @@ export function settleParts(
       // Error with another colour: less by twice the pull along the change, more by its square.
       const now = own[region]!;
       let [best, least, second] = [now, Infinity, Infinity];
-      const far = farOf[region]!;
+      heard.fill(0);
+      heardOfGroup.fill(0);
+      const near = around[region];
+      for (let k = 0; near !== undefined && k < near.regions.length; k++) {
+        const p = own[near.regions[k]!]!;
+        heard[p] = heard[p]! + near.likeness[k]!;
+        heardOfGroup[groupOf[p]!] = heardOfGroup[groupOf[p]!]! + near.presence[k]!;
+      }
       for (let p = 0; p < parts; p++) {
-        let error = far[farness.groupOf[p]!]! * FAR * norm;
+        let squares = 0;
         for (let c = 0; c < 3; c++) {
           const d = rgb[p * 3 + c]! - rgb[now * 3 + c]!;
-          error += d * d * norm - 2 * d * pull[c]!;
+          squares += d * d * norm - 2 * d * pull[c]!;
         }
+        const likely = UNHEARD + heard[p]! + SAME_GROUP * heardOfGroup[groupOf[p]!]!;
+        const error = squares / (NOISE * NOISE) - CONTEXT * log(likely);
         if (error < least) [best, least, second] = [p, error, least];
         else if (error < second) second = error;
       }

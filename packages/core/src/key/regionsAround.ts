@@ -1,0 +1,82 @@
+/** Taken out: looked up a million times. */
+const { floor, max, min, sqrt } = Math;
+
+/** The regions around one, with how much each says of what it is, 0..1. */
+export interface RegionsAround {
+  readonly regions: Int32Array;
+  /** More for near ones and for those that are known. */
+  readonly presence: Float64Array;
+  /** More for those of about its size as well. */
+  readonly likeness: Float64Array;
+}
+
+/** Where regions lie and how large they are. */
+export interface RegionPlaces {
+  /** `[x, y, x, y, ...]` of some points of each, in px of the page. */
+  readonly points: readonly (readonly number[])[];
+  readonly areaPx: ArrayLike<number>;
+  /** 1 for regions whose part is known. */
+  readonly known: Uint8Array;
+}
+
+/** What is only supposed to have a part says less than what is known to. */
+const SUPPOSED = 0.7;
+
+/**
+ * The regions within a reach of some: buttons lie near buttons, a stripe beside stripes of its size.
+ *
+ * @param reach in px. @param wanted for which regions it is asked. Cost: by pairs within the reach.
+ */
+export function regionsAround(
+  { points, areaPx, known }: RegionPlaces,
+  reach: number,
+  wanted: (region: number) => boolean,
+): (RegionsAround | undefined)[] {
+  const buckets = new Map<number, { region: number; x: number; y: number }[]>();
+  const bucketOf = (bx: number, by: number): number => by * 65_536 + bx;
+  points.forEach((list, region) => {
+    for (let k = 0; k < list.length; k += 2) {
+      const [x, y] = [list[k]!, list[k + 1]!];
+      const key = bucketOf(floor(x / reach), floor(y / reach));
+      const bucket = buckets.get(key);
+      if (bucket === undefined) buckets.set(key, [{ region, x, y }]);
+      else bucket.push({ region, x, y });
+    }
+  });
+  /** Of the region looked at: how near each of the others comes. */
+  const nearest = new Float64Array(points.length);
+  return points.map((list, region) => {
+    if (!wanted(region) || list.length === 0) return undefined;
+    const [x, y] = middleOf(list);
+    const [bx, by] = [floor(x / reach), floor(y / reach)];
+    const found: number[] = [];
+    for (let dy = -1; dy <= 1; dy++) {
+      for (let dx = -1; dx <= 1; dx++) {
+        for (const other of buckets.get(bucketOf(bx + dx, by + dy)) ?? []) {
+          if (other.region === region) continue;
+          const [ox, oy] = [other.x - x, other.y - y];
+          const near = 1 - sqrt(ox * ox + oy * oy) / reach;
+          if (near <= 0) continue;
+          if (nearest[other.region] === 0) found.push(other.region);
+          nearest[other.region] = max(nearest[other.region]!, near);
+        }
+      }
+    }
+    const presence = Float64Array.from(found, (other) => nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED));
+    const likeness = Float64Array.from(found, (other, k) => {
+      const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
+      return presence[k]! * sqrt(small / large);
+    });
+    for (const other of found) nearest[other] = 0;
+    return { regions: Int32Array.from(found), presence, likeness };
+  });
+}
+
+function middleOf(list: readonly number[]): readonly [number, number] {
+  let [x, y] = [0, 0];
+  for (let k = 0; k < list.length; k += 2) {
+    x += list[k]!;
+    y += list[k + 1]!;
+  }
+  return [(2 * x) / list.length, (2 * y) / list.length];
+}

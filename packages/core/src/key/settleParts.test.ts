@@ -1,0 +1,126 @@
+import { describe, expect, test } from '@jest/globals';
+import { regionsAround, type RegionPlaces, type RegionsAround } from './regionsAround.ts';
+import { settleParts, type Surroundings } from './settleParts.ts';
+
+const places = (at: readonly (readonly [points: number[], areaPx: number, known: number])[]): RegionPlaces => ({
+  points: at.map(([points]) => points),
+  areaPx: at.map(([, areaPx]) => areaPx),
+  known: Uint8Array.from(at, ([, , known]) => known),
+});
+
+describe('the regions around one', () => {
+  test('are those within reach, across the borders of the grid they are looked up in', () => {
+    const around = regionsAround(
+      places([
+        [[99, 99], 50, 0],
+        [[101, 101], 50, 1],
+        [[99, 160], 50, 1],
+        [[350, 99], 50, 1],
+        [[5, 5], 50, 1],
+        [[], 50, 1],
+      ]),
+      100,
+      () => true,
+    );
+    expect([...around[0]!.regions].sort()).toEqual([1, 2]);
+    expect([...around[1]!.regions].sort()).toEqual([0, 2]);
+    expect(around[3]!.regions.length).toBe(0);
+    expect(around[5]).toBeUndefined();
+  });
+
+  test('say more the nearer they are, when they are known, and of their like when they are as large', () => {
+    const around = regionsAround(
+      places([
+        [[100, 100], 50, 0],
+        [[110, 100], 50, 1],
+        [[150, 100], 50, 1],
+        [[100, 110], 5000, 1],
+        [[100, 90], 50, 0],
+      ]),
+      100,
+      (region) => region === 0,
+    );
+    const of = (values: Float64Array) => new Map(Array.from(around[0]!.regions, (one, k) => [one, values[k]!]));
+    const [presence, likeness] = [of(around[0]!.presence), of(around[0]!.likeness)];
+    expect(presence.get(1)!).toBeCloseTo(0.81, 9);
+    expect(presence.get(2)!).toBeCloseTo(0.25, 9);
+    expect(presence.get(3)!).toBeCloseTo(0.81, 9);
+    expect(likeness.get(3)!).toBeCloseTo(0.081, 9);
+    expect(presence.get(4)!).toBeCloseTo(0.7 * 0.81, 9);
+    expect(around[1]).toBeUndefined();
+  });
+
+  test('count by the point of theirs that comes nearest', () => {
+    const around = regionsAround(
+      places([
+        [[100, 100], 50, 0],
+        [[900, 900, 120, 100, 180, 100], 9000, 1],
+      ]),
+      100,
+      () => true,
+    );
+    expect([...around[0]!.regions]).toEqual([1]);
+    expect(around[0]!.presence[0]).toBeCloseTo(0.64, 9);
+  });
+});
+
+describe('the part of a region that hardly shows', () => {
+  // A key of one px: a half of it region 0, a half region 1, nothing blurred.
+  const shown = (grey: number, share: number, surroundings: Surroundings, start = 0) =>
+    settleParts(
+      { width: 1, height: 1, rgb: Uint8Array.of(grey, grey, grey) },
+      {
+        cover: {
+          row: Int32Array.of(0, 2),
+          region: Int32Array.of(0, 1),
+          share: Float64Array.of(1 - share, share),
+          trust: Float64Array.of(1),
+        },
+        kernel: Float64Array.of(1),
+        footprints: [undefined, { at: Int32Array.of(0), weight: Float64Array.of(share), norm: share * share }],
+      },
+      // Black, white, and a white that is almost the same.
+      Float64Array.of(0, 0, 0, 250, 250, 250, 254, 254, 254),
+      Int32Array.of(0, start),
+      surroundings,
+    );
+  const heard = (region: number): RegionsAround => ({
+    regions: Int32Array.of(region),
+    presence: Float64Array.of(0.8),
+    likeness: Float64Array.of(0.8),
+  });
+  const alone: Surroundings = { groupOf: Int32Array.of(0, 1, 2), around: [undefined, undefined] };
+  const beside = (part: number): Surroundings => ({
+    groupOf: Int32Array.of(0, 1, 2),
+    around: [undefined, heard(part)],
+  });
+
+  test('is the one with which the key comes out best', () => {
+    expect([...shown(125, 0.5, alone).part]).toEqual([0, 1]);
+    expect([...shown(0, 0.5, alone, 1).part]).toEqual([0, 0]);
+    expect(shown(125, 0.5, alone).margin[1]!).toBeGreaterThanOrEqual(0);
+  });
+
+  test('is the one its neighbours have where the key leaves two open, and the key’s where it says so', () => {
+    const white = { ...alone, around: [undefined, heard(2)] };
+    const own = settleParts(
+      { width: 1, height: 1, rgb: Uint8Array.of(12, 12, 12) },
+      {
+        cover: {
+          row: Int32Array.of(0, 3),
+          region: Int32Array.of(0, 1, 2),
+          share: Float64Array.of(0.95, 0.05, 0),
+          trust: Float64Array.of(1),
+        },
+        kernel: Float64Array.of(1),
+        footprints: [undefined, { at: Int32Array.of(0), weight: Float64Array.of(0.05), norm: 0.0025 }, undefined],
+      },
+      Float64Array.of(0, 0, 0, 250, 250, 250, 254, 254, 254),
+      Int32Array.of(0, 1, 2),
+      { ...white, around: [...white.around, undefined] },
+    );
+    expect(own.part[1]).toBe(2);
+    // Half of a px in plain white is not black, whatever is around it.
+    expect(shown(125, 0.5, beside(0), 1).part[1]).not.toBe(0);
+  });
+});
