@@ -1,6 +1,7 @@
+import { findFaintInk } from '../ink/findFaintInk.ts';
 import { labelRuns } from '../regions/labelRuns.ts';
 import { paintCells } from '../regions/paintCells.ts';
-import { scanRuns } from '../regions/scanRuns.ts';
+import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
 /** Line art at some size with the exact distances on one side of its edge. */
@@ -47,6 +48,7 @@ function halveRow(
 
 /** Distances inside the ink, to paper. */
 export function inkDistances(ink: Uint8Array, width: number, height: number): InkGrid {
+  markFaintInk(ink, findFaintInk(ink, width, height), true);
   return { width, height, ink, nearest: spread(ink, width, height) };
 }
 

@@ -33,7 +33,7 @@ const NOTHING = { cuts: [] as Cut[], textureMask: new Uint8Array(0), textureWidt
 
 type Ink = Pick<InkGrid, 'ink' | 'width' | 'height'>;
 
-/** The ink at the size lines are traced at, lines of half coverage marked in it. @param page with its own marked. */
+/** The ink at the size lines are traced at. */
 function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: number } {
   let grid: Ink = page;
   let factor = 1;
@@ -45,7 +45,6 @@ function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: num
     grid = halveInk(grid.ink, grid.width, grid.height);
     factor *= 2;
   }
-  if (factor > 1) markFaintInk(grid.ink, findFaintInk(grid.ink, grid.width, grid.height), true);
   const { ink, width, height } = grid;
   return { ink, width, height, factor };
 }
@@ -53,6 +52,7 @@ function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: num
 /** What {@link findCuts} measures of the paper, without the cuts. @param page ink with faint lines marked. */
 export function paperOfPage(page: Ink, lineWidthPx: number): Pick<FoundCuts, 'paper' | 'paperFactor'> {
   const { ink, width, height, factor } = reduceInk(page, lineWidthPx);
+  if (factor > 1) markFaintInk(ink, findFaintInk(ink, width, height), true);
   return coarsePaper(ink, width, height, factor);
 }
 

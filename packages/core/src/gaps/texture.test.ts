@@ -150,3 +150,33 @@ test('the lines of a page are measured without its hatching', () => {
   expect(maxGapPx).toBeGreaterThan(0);
   expect(regions.count).toBe(2);
 });
+
+describe('strokes between two lines', () => {
+  /** Rungs between a thin line on the left, so long, and a thick one. */
+  const branchesBeside = (lengthPx: number) => {
+    const rungs: Line[] = Array.from({ length: 6 }, (_, k) => [40, 60 + 15 * k, 76, 64 + 15 * k]);
+    const thin = strokes(200, 700, 4, [[40, 20, 40, 20 + lengthPx], ...rungs]);
+    const thick = strokes(200, 700, 9, [[76, 20, 76, 680]]);
+    const art = { ...thin, data: thin.data.map((grey, at) => Math.min(grey, thick.data[at]!)) };
+    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 0.4 * 6);
+    const upright = found.filter(({ x, y }) => Math.abs(y.at(-1)! - y[0]!) > Math.abs(x.at(-1)! - x[0]!));
+    return { rungs: found.length - upright.length, upright: upright.length };
+  };
+
+  test('are found by both of their ends; a short line they run onto may be one too', () => {
+    const { rungs, upright } = branchesBeside(130);
+    expect(rungs).toBe(6);
+    expect(upright).toBeGreaterThan(3);
+  });
+
+  test('are none of a long thin line that they run onto, as a frame may be', () => {
+    // Another stroke far down makes the rest of the frame a piece between junctions as well.
+    expect(branchesBeside(660).rungs).toBe(6);
+    const rungs: Line[] = [60, 75, 90, 105, 600].map((y) => [40, y, 76, y + 4]);
+    const thin = strokes(200, 700, 4, [[40, 20, 40, 680], ...rungs]);
+    const grid = inkDistances(surveyPage(thin, NO_GAPS_PREP).inkAlpha.slice(), 200, 700);
+    const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 0.4 * 6);
+    expect(found.filter(({ x }) => x.every((one) => one < 45))).toEqual([]);
+  });
+});

@@ -1,3 +1,4 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { neighbourhood, neighbourOffsets, type Skeleton } from './thinInk.ts';
 import { NEIGHBOURS, squaredRadiusAt, type Stroke } from './traceStrokes.ts';
@@ -14,12 +15,20 @@ const LEAST_LENGTH = 4;
 /** Where a line is so many times thicker than asked for it is another one. */
 const THICK = 1.5;
 
+/** A piece goes on in one that begins this near to its end, in px, in the same direction to this cosine ... */
+const GOES_ON_PX = 6;
+const GOES_ON_COSINE = 0.95;
+/** ... and nearly as wide, to half a px. */
+const AS_WIDE = 1.4;
+/** Pieces that go on in each other over so many times the thinness asked for are a line that others run onto. */
+const LONG = 130;
+
 /** What a pixel of the middle line is; 0 is none. */
 const [BETWEEN, JUNCTION, SEEN] = [1, 2, 3];
 
 /**
  * Pieces of middle line between two junctions, or thicker lines, that are thinner than given: strokes that start and end on
- * others have no loose end.
+ * others have no loose end. A long thin line that many others run onto, as the frame of a panel may be, is none of them.
  *
  * @param mostRadius mean half width of its middle third, in px of the grid.
  */
@@ -61,5 +70,61 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     const taper = (meanRadius(path.length - third) + 0.25) / (meanRadius(0) + 0.25);
     found.push({ x, y, radius: new Float64Array(path.length).fill(radius), length: path.length, taper });
   }
-  return found;
+  return withoutLines(found, LONG * mostRadius);
+}
+
+/** One end of a piece: where it is, and the direction in which it would go on. */
+interface PieceEnd {
+  readonly piece: number;
+  readonly x: number;
+  readonly y: number;
+  readonly dx: number;
+  readonly dy: number;
+}
+
+/** The pieces that are not part of a line longer than given. */
+function withoutLines(pieces: readonly Branch[], longest: number): Branch[] {
+  const ends = pieces.flatMap((piece, k) => [endOf(piece, k, false), endOf(piece, k, true)]);
+  const buckets = new Map<number, PieceEnd[]>();
+  const bucketOf = (x: number, y: number): number => Math.floor(y / GOES_ON_PX) * 65_536 + Math.floor(x / GOES_ON_PX);
+  for (const end of ends) {
+    const key = bucketOf(end.x, end.y);
+    buckets.set(key, [...(buckets.get(key) ?? []), end]);
+  }
+  const parent = Int32Array.from(pieces, (_, k) => k);
+  for (const end of ends) {
+    for (let by = -1; by <= 1; by++) {
+      for (let bx = -1; bx <= 1; bx++) {
+        for (const other of buckets.get(bucketOf(end.x + bx * GOES_ON_PX, end.y + by * GOES_ON_PX)) ?? []) {
+          if (other.piece !== end.piece && goesOn(end, other, pieces)) joinRoots(parent, end.piece, other.piece);
+        }
+      }
+    }
+  }
+  const length = new Float64Array(pieces.length);
+  pieces.forEach((piece, k) => {
+    const root = findRoot(parent, k);
+    length[root] = length[root]! + piece.length;
+  });
+  return pieces.filter((_, k) => length[findRoot(parent, k)]! <= longest);
+}
+
+function endOf({ x, y }: Branch, piece: number, last: boolean): PieceEnd {
+  const at = last ? x.length - 1 : 0;
+  const back = last ? Math.max(0, at - DIRECTION_PX) : Math.min(x.length - 1, DIRECTION_PX);
+  const [dx, dy] = [x[at]! - x[back]!, y[at]! - y[back]!];
+  const norm = Math.sqrt(dx * dx + dy * dy) || 1;
+  return { piece, x: x[at]!, y: y[at]!, dx: dx / norm, dy: dy / norm };
+}
+
+/** A piece's direction is that of so many px before its end. */
+const DIRECTION_PX = 12;
+
+/** Whether a piece goes on in another across a junction. */
+function goesOn(one: PieceEnd, two: PieceEnd, pieces: readonly Branch[]): boolean {
+  const [dx, dy] = [two.x - one.x, two.y - one.y];
+  if (dx * dx + dy * dy > GOES_ON_PX * GOES_ON_PX) return false;
+  if (one.dx * two.dx + one.dy * two.dy > -GOES_ON_COSINE) return false;
+  const [r, s] = [pieces[one.piece]!.radius[0]!, pieces[two.piece]!.radius[0]!];
+  return Math.max(r, s) <= AS_WIDE * Math.min(r, s) + 0.5;
 }
