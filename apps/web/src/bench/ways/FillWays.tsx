@@ -33,7 +33,8 @@ export const FillWays = memo(function FillWays(): ReactNode {
               aria-selected={one === way}
               onClick={() => bench.flats.setWay(one)}
               sx={{
-                flex: 1,
+                flex: '1 1 auto',
+                px: 0.5,
                 py: 0.75,
                 fontFamily: 'inherit',
                 fontSize: 13,
