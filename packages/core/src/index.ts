@@ -66,7 +66,7 @@ export * from './fills/solveMarks.ts';
 export * from './key/registerKey.ts';
 export * from './key/proposeFromKey.ts';
 export * from './key/splitByKey.ts';
-export * from './regions/neighbourRegions.ts';
+export * from './survey/neighbourRegions.ts';
 export * from './cast/importCast.ts';
 export * from './fills/findIslands.ts';
 export * from './page/CorrectionTile.ts';

@@ -1,6 +1,6 @@
 import { log } from '../exact/exactMath.ts';
 import { areaOf, boxOf, panelOfPoints, type Panel } from '../layout/Panel.ts';
-import { neighbourRegions } from '../regions/neighbourRegions.ts';
+import { neighbourRegions } from '../survey/neighbourRegions.ts';
 import type { OpenSurvey } from '../survey/surveyPage.ts';
 
 /** What is told of each region, as plain numbers that can be kept and sent. */

@@ -3,7 +3,7 @@ import { traceLeak } from '../gaps/traceLeak.ts';
 import { editDrawn, editFill, editRuling, type Fill, type FillLook, type PageDocument } from '../page/PageDocument.ts';
 import type { RecordEdit } from '../page/records.ts';
 import { keyOfCut } from '../regions/divideRegions.ts';
-import { bordersOf } from '../regions/measureBorders.ts';
+import { bordersOf } from '../survey/bordersOf.ts';
 import { joinBoxes, type PixelBox } from '../survey/recutPage.ts';
 import { redrawSurvey, type OpenSurvey, type Survey } from '../survey/surveyPage.ts';
 import { resolveFills } from './resolveFills.ts';

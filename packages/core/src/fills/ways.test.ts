@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, editMark, NO_GAPS_PREP, readPageDocument, type Mark } from '../page/PageDocument.ts';
 import { applyEdits, type Records } from '../page/records.ts';
 import { measureBorders } from '../regions/measureBorders.ts';
-import { neighbourRegions } from '../regions/neighbourRegions.ts';
+import { neighbourRegions } from '../survey/neighbourRegions.ts';
 import { openSurvey, redrawSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
 import { strokes, textGrid } from '../tests/textGrid.ts';
 import { findIslands } from './findIslands.ts';

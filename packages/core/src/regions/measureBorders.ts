@@ -1,4 +1,3 @@
-import type { OpenSurvey } from '../survey/surveyPage.ts';
 import type { PaperRuns } from './scanRuns.ts';
 
 /** How long cells touch once colour has run to the middle of the lines. */
@@ -9,18 +8,6 @@ export interface CellBorders {
   readonly b: Int32Array;
   /** In px, counted by pixel pairs. */
   readonly px: Float64Array;
-}
-
-const measured = new WeakMap<object, CellBorders>();
-
-/** The borders of a page's cells; measured once for each way it is cut. */
-export function bordersOf({ base, survey }: OpenSurvey): CellBorders {
-  const { graph, field, cellCount, width, height } = survey;
-  const known = measured.get(graph);
-  if (known !== undefined) return known;
-  const borders = measureBorders(field, base.runs, cellCount, width, height);
-  measured.set(graph, borders);
-  return borders;
 }
 
 /** Rows looked at: one of so many. */

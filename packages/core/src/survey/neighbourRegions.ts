@@ -1,5 +1,5 @@
-import type { OpenSurvey } from '../survey/surveyPage.ts';
-import { bordersOf } from './measureBorders.ts';
+import { bordersOf } from './bordersOf.ts';
+import type { OpenSurvey } from './surveyPage.ts';
 
 /**
  * How long regions touch under ink.
