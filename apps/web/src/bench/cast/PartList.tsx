@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 
 /** Height of a row, in px. */
-const ROW_PX = 34;
+const ROW_PX = 36;
 /** Rows are made so far before they come into view. */
 const AHEAD = '600px';
 
