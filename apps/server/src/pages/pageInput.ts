@@ -57,11 +57,5 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
 
 /** Names how a page is read now: its cuts belong to that. */
 export function signOfPage(page: PageEntity, document: PageDocument): string {
-  return signOfReading({
-    greyHash: page.greyHash,
-    prep: document.prep,
-    ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
-    others: inksOf(page).map(({ id, greyHash }) => ({ greyHash, bounds: document.inks.get(id)?.bounds ?? true })),
-    solids: ownSolids(document),
-  });
+  return signOfReading({ greyHash: page.greyHash, inks: inksOf(page) }, document);
 }

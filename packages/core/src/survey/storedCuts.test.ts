@@ -1,6 +1,17 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import {
+  DEFAULT_PREP,
+  editDrawn,
+  editInkFile,
+  editPrep,
+  editRuling,
+  editSolid,
+  MAIN_INK,
+  readPageDocument,
+  type Prep,
+} from '../page/PageDocument.ts';
+import { applyEdits, type RecordEdit } from '../page/records.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { randomArt, strokes } from '../tests/textGrid.ts';
 import { CUTS_VERSION, packCuts, signOfReading, unpackCuts } from './storedCuts.ts';
@@ -99,23 +110,31 @@ describe('cuts that were found before', () => {
 });
 
 describe('the sign of a reading', () => {
-  const facts = { greyHash: 'aa', prep: DEFAULT_PREP, ownBounds: true, others: [], solids: [] };
+  const files = { greyHash: 'aa', inks: [{ id: 'rain', greyHash: 'cc' }] };
+  const prep = (other: Partial<Prep>) => editPrep({ ...DEFAULT_PREP, ...other });
+  const signWith = (...edits: readonly RecordEdit[]): string =>
+    signOfReading(files, readPageDocument(applyEdits(new Map(), edits).records));
 
   test('changes with all that the ink is read from, and with nothing that only divides', () => {
-    const sign = signOfReading(facts);
-    expect(signOfReading({ ...facts, prep: { ...DEFAULT_PREP, maxGapPx: 7, crumbLimitPx2: 3 } })).toBe(sign);
+    const sign = signWith();
+    expect(signWith(prep({ maxGapPx: 7, crumbLimitPx2: 3 }))).toBe(sign);
+    expect(signWith(editRuling('1,2-3,4', 'open'), editDrawn('5,6-7,8', true))).toBe(sign);
+    // A solid black that was ruled to stay shared changes nothing.
+    expect(signWith(editSolid('5,6', false))).toBe(sign);
+    const none = readPageDocument(new Map());
     const others = [
-      { ...facts, greyHash: 'bb' },
-      { ...facts, ownBounds: false },
-      { ...facts, solids: [[5, 6] as const] },
-      { ...facts, others: [{ greyHash: 'cc', bounds: true }] },
-      { ...facts, others: [{ greyHash: 'cc', bounds: false }] },
-      { ...facts, prep: { ...DEFAULT_PREP, slopePpm: 900 } },
-      { ...facts, prep: { ...DEFAULT_PREP, speckLimitPx2: 4 } },
-      { ...facts, prep: { ...DEFAULT_PREP, flatten: true } },
-      { ...facts, prep: { ...DEFAULT_PREP, inkPoints: { blackPoint: 20, whitePoint: 200 } } },
-      { ...facts, prep: { ...DEFAULT_PREP, detail: { thinnerThanPx: 2, shorterThanPx: 0 } } },
-    ].map(signOfReading);
+      signOfReading({ ...files, greyHash: 'bb' }, none),
+      signOfReading({ ...files, inks: [] }, none),
+      signOfReading({ ...files, inks: [{ id: 'rain', greyHash: 'dd' }] }, none),
+      signWith(editSolid('5,6', true)),
+      signWith(editInkFile(MAIN_INK, { name: 'Page', order: 0, bounds: false })),
+      signWith(editInkFile('rain', { name: 'Rain', order: 1, bounds: false })),
+      signWith(prep({ slopePpm: 900 })),
+      signWith(prep({ speckLimitPx2: 4 })),
+      signWith(prep({ flatten: true })),
+      signWith(prep({ inkPoints: { blackPoint: 20, whitePoint: 200 } })),
+      signWith(prep({ detail: { thinnerThanPx: 2, shorterThanPx: 0 } })),
+    ];
     expect(new Set([sign, ...others]).size).toBe(others.length + 1);
   });
 

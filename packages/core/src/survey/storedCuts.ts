@@ -1,7 +1,7 @@
 import type { Cut } from '../gaps/Cut.ts';
 import type { FoundCuts } from '../gaps/findCuts.ts';
 import type { LineWidth } from '../ink/measureLineWidth.ts';
-import type { Prep } from '../page/PageDocument.ts';
+import { MAIN_INK, ownSolids, type PageDocument } from '../page/PageDocument.ts';
 
 /**
  * Cuts found by other code are other cuts: this goes up whenever the same page gives others. A test holds
@@ -12,18 +12,16 @@ export const CUTS_VERSION = 1;
 /** Cuts that were found before; the rest is quick to measure again. */
 export type StoredCuts = Omit<FoundCuts, 'paper' | 'paperFactor'>;
 
-/** What the ink of a page is read from, its rasters by the hashes of their bytes. */
-export interface ReadingFacts {
+/** The files of a page, by the hashes of their rasters. */
+export interface PageFiles {
   readonly greyHash: string;
-  readonly prep: Prep;
-  readonly ownBounds: boolean;
-  readonly others: readonly { readonly greyHash: string; readonly bounds: boolean }[];
-  readonly solids: readonly (readonly [number, number])[];
+  readonly inks: readonly { readonly id: string; readonly greyHash: string }[];
 }
 
 /** Names what cuts depend on: two pages read alike have the same cuts. The largest gap divides; it finds nothing. */
-export function signOfReading({ greyHash, prep, ownBounds, others, solids }: ReadingFacts): string {
-  const { inkPoints, flatten, speckLimitPx2, slopePpm, detail } = prep;
+export function signOfReading({ greyHash, inks: files }: PageFiles, document: ReadingDecisions): string {
+  const { inkPoints, flatten, speckLimitPx2, slopePpm, detail } = document.prep;
+  const bounds = (id: string): boolean => document.inks.get(id)?.bounds ?? true;
   return JSON.stringify([
     CUTS_VERSION,
     greyHash,
@@ -35,11 +33,13 @@ export function signOfReading({ greyHash, prep, ownBounds, others, solids }: Rea
       detail.thinnerThanPx,
       detail.shorterThanPx,
     ],
-    ownBounds,
-    others.map((ink) => [ink.greyHash, ink.bounds]),
-    solids,
+    bounds(MAIN_INK),
+    files.map((file) => [file.greyHash, bounds(file.id)]),
+    ownSolids(document),
   ]);
 }
+
+type ReadingDecisions = Pick<PageDocument, 'prep' | 'inks' | 'solids'>;
 
 /** Everything but the texture mask, which follows as `[start, length, value]` of its runs. */
 interface Packed {

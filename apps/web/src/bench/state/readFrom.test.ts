@@ -52,16 +52,7 @@ describe('what a page is read from', () => {
 });
 
 describe('gaps that were found before', () => {
-  const sign = signOfReading({
-    greyHash: 'aa',
-    prep: DEFAULT_PREP,
-    ownBounds: true,
-    others: [
-      { greyHash: 'bb', bounds: true },
-      { greyHash: 'cc', bounds: true },
-    ],
-    solids: [],
-  });
+  const sign = signOfReading(page, document());
   const stored = { ...page, cuts: { hash: 'dd', sign } };
 
   test('are asked for where the page is still read the same way', () => {

@@ -18,14 +18,7 @@ export function readFrom(page: PageView, { prep, inks, solids }: PageDocument): 
 }
 
 /** Where the gaps are that were found before in the page as it is read now; null where there are none. */
-export function knownCuts(page: PageView, { prep, inks, solids }: PageDocument): string | null {
-  if (page.cuts === null) return null;
-  const sign = signOfReading({
-    greyHash: page.greyHash,
-    prep,
-    ownBounds: inks.get(MAIN_INK)?.bounds ?? true,
-    others: page.inks.map(({ id, greyHash }) => ({ greyHash, bounds: inks.get(id)?.bounds ?? true })),
-    solids: ownSolids({ solids }),
-  });
-  return page.cuts.sign === sign ? `/api/pages/${page.id}/cuts/${page.cuts.hash}` : null;
+export function knownCuts(page: PageView, document: PageDocument): string | null {
+  if (page.cuts === null || page.cuts.sign !== signOfReading(page, document)) return null;
+  return `/api/pages/${page.id}/cuts/${page.cuts.hash}`;
 }
