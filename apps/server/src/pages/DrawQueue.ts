@@ -1,3 +1,4 @@
+import { readPageDocument } from '@jumble/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
@@ -6,7 +7,6 @@ import { WriteQueue } from '../database/WriteQueue.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { PageDocuments } from './PageDocuments.ts';
-import { readPageDocument } from '@jumble/core';
 import { pageInput, signOfPage } from './pageInput.ts';
 
 /** Edits come in bursts: a page is drawn anew when none came for this long. */
