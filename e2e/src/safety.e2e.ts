@@ -79,6 +79,27 @@ test('gestures made while the server is away are stored when it is back', async 
   expect(await openCount(page)).toBe(all - 2);
 });
 
+test('who goes on at once takes the last step along: to another stage, and away from the page', async ({ page }) => {
+  // Every step takes a moment to be stored.
+  await page.route('**/edits', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await page.goto(benchUrl());
+  await whenReady(page);
+  const filled = async (): Promise<number> =>
+    (await ask<Document>(server, 'GET', `/api/pages/${pageId}/document`)).records.length;
+  await clickPage(page, 430, 420);
+  await page.getByRole('link', { name: /Hand off/ }).click();
+  await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeVisible();
+  await page.getByRole('link', { name: /^Flats/ }).click();
+  await clickPage(page, 60, 60);
+  await page.getByRole('link', { name: 'Teatime' }).click();
+  await expect(page).toHaveURL(`${server.address}/jobs/${jobId}`);
+  expect(await filled()).toBe(2);
+  await expect(page.getByText(/not stored yet/)).toHaveCount(0);
+});
+
 test('two tabs on one page keep both their work, and ask where they touch the same', async ({ page, context }) => {
   const other = await context.newPage();
   for (const tab of [page, other]) {

@@ -119,12 +119,27 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     return () => window.removeEventListener('beforeunload', onLeave);
   }, [bench]);
 
-  const blocker = useBlocker(() => bench !== null && bench.unsaved > 0);
+  // The stages of a page share its bench; whoever leaves the page waits a moment for the last steps.
+  const blocker = useBlocker(
+    ({ nextLocation }) =>
+      bench !== null && bench.unsaved > 0 && !nextLocation.pathname.startsWith(`/jobs/${jobId}/pages/${pageId}/`),
+  );
   useEffect(() => {
-    if (blocker.state !== 'blocked') return;
-    say('The last steps are not stored yet. Wait a moment, then go on.', 'warning');
-    blocker.reset();
-  }, [blocker, say]);
+    if (blocker.state !== 'blocked' || bench === null) return;
+    let stays = false;
+    const timer = setTimeout(() => {
+      stays = true;
+      say('The last steps are not stored yet. Wait a moment, then go on.', 'warning');
+      blocker.reset();
+    }, LEAVE_MS);
+    void bench.settled().then(() => {
+      if (!stays) blocker.proceed();
+    });
+    return () => {
+      stays = true;
+      clearTimeout(timer);
+    };
+  }, [blocker, bench, say]);
 
   if (bench === null) return null;
   return (
@@ -162,6 +177,9 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     </BenchContext.Provider>
   );
 }
+
+/** So long the last steps may take to be stored before leaving is refused, in ms. */
+const LEAVE_MS = 3000;
 
 function isTyping(target: EventTarget | null): boolean {
   return (
