@@ -65,10 +65,10 @@ describe('the engine', () => {
     expect(request).toMatchObject({ kind: 'survey', from: { url: '/grey', width: 10, height: 20 } });
     computing.answer({ kind: 'step', id: request.id, text: 'The ink is read', share: 0.25 });
     computing.answer({ kind: 'step', id: 999, text: 'stale', share: 1 });
-    computing.answer({ kind: 'surveyed', id: request.id, survey: { name: 'survey' }, levels: [] });
+    computing.answer({ kind: 'surveyed', id: request.id, survey: { name: 'survey', cellCount: 7 }, levels: [] });
     expect(await reading).toMatchObject({ name: 'survey' });
     expect(steps).toEqual([['The ink is read', 0.25]]);
-    expect(drawing.told.at(-1)).toMatchObject({ kind: 'page', survey: { name: 'survey' } });
+    expect(drawing.told.at(-1)).toMatchObject({ kind: 'page', survey: { cellCount: 7 } });
   });
 
   test('says what went wrong in a worker, and when a worker stops', async () => {

@@ -25,6 +25,7 @@ import type {
   CropOf,
   DivideBy,
   DrawAnswer,
+  DrawnSurvey,
   DrawRequest,
   Overlay,
   OverlayMark,
@@ -102,7 +103,7 @@ export class Engine {
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     const { survey, levels, original } = answer;
     this.shown = null;
-    this.send({ kind: 'page', seq: ++this.seq, survey, levels, original });
+    this.send({ kind: 'page', seq: ++this.seq, survey: asDrawn(survey), levels, original });
     return survey;
   }
 
@@ -152,7 +153,7 @@ export class Engine {
 
   showDivision(survey: Survey): void {
     this.shown = null;
-    this.send({ kind: 'division', seq: ++this.seq, survey });
+    this.send({ kind: 'division', seq: ++this.seq, survey: asDrawn(survey) });
   }
 
   overlay(overlay: Overlay | null): number {
@@ -328,4 +329,8 @@ export class Engine {
 
 function aborted(): Error {
   return new DOMException('Cancelled', 'AbortError') as unknown as Error;
+}
+
+function asDrawn({ width, height, cellCount, regions, lineWidthPx }: Survey): DrawnSurvey {
+  return { width, height, cellCount, regions, lineWidthPx };
 }

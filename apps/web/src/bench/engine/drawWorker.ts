@@ -8,7 +8,6 @@ import {
   type CellPaint,
   type PyramidLevel,
   type Spread,
-  type Survey,
   type TileRaster,
   type Viewport,
 } from '@jumble/core';
@@ -22,6 +21,7 @@ import {
   type CropOf,
   type DrawAnswer,
   type DrawRequest,
+  type DrawnSurvey,
   type Overlay,
   type OverlayMark,
   type ViewOptions,
@@ -36,7 +36,7 @@ let context: OffscreenCanvasRenderingContext2D | undefined;
 let loupeContext: OffscreenCanvasRenderingContext2D | undefined;
 let beside: OffscreenCanvasRenderingContext2D | undefined;
 let original: Uint8Array | undefined;
-let survey: Survey | undefined;
+let survey: DrawnSurvey | undefined;
 let levels: readonly PyramidLevel[] = [];
 let paint: CellPaint | undefined;
 let corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | undefined;
@@ -156,7 +156,7 @@ function drawOver(view: Viewport): void {
   if (markDraft !== null) drawMark(context!, markDraft, view);
 }
 
-function takePage(next: Survey, nextLevels: readonly PyramidLevel[]): void {
+function takePage(next: DrawnSurvey, nextLevels: readonly PyramidLevel[]): void {
   survey = next;
   levels = nextLevels;
   const { ofCell, count } = survey.regions;

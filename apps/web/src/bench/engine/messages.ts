@@ -205,20 +205,23 @@ export interface Overlay {
   readonly specks: Float32Array;
 }
 
+/** What is drawn of a page; closures and what they are rated by would take longer to hand over than to draw. */
+export type DrawnSurvey = Pick<Survey, 'width' | 'height' | 'cellCount' | 'regions' | 'lineWidthPx'>;
+
 /** To the drawing worker. Every message that changes the picture carries a sequence number. */
 export type DrawRequest =
   | { readonly kind: 'canvas'; readonly canvas: OffscreenCanvas; readonly loupe: OffscreenCanvas }
   | {
       readonly kind: 'page';
       readonly seq: number;
-      readonly survey: Survey;
+      readonly survey: DrawnSurvey;
       readonly levels: readonly PyramidLevel[];
       readonly original: Uint8Array;
     }
   /** A second canvas that shows the file as it came, at the same place; null takes it away. */
   | { readonly kind: 'compare'; readonly canvas: OffscreenCanvas | null }
   /** Other regions on the same page. */
-  | { readonly kind: 'division'; readonly seq: number; readonly survey: Survey }
+  | { readonly kind: 'division'; readonly seq: number; readonly survey: DrawnSurvey }
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
   /** The mark being drawn: it grows at its end, and only that is drawn anew. */
   | { readonly kind: 'markDraft'; readonly seq: number; readonly mark: OverlayMark | null }
