@@ -18,7 +18,7 @@ const THICK = 1.5;
 /** A piece goes on in one that begins this near to its end, in px, in the same direction to this cosine ... */
 const GOES_ON_PX = 6;
 const GOES_ON_COSINE = 0.95;
-/** ... and nearly as wide, to half a px. */
+/** ... and at most so many times as wide, and half a px. */
 const AS_WIDE = 1.4;
 /** Pieces that go on in each other over so many times the thinness asked for are a line that others run onto. */
 const LONG = 130;
