@@ -1,12 +1,9 @@
 import { writeFile } from 'node:fs/promises';
-import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster, type Survey } from '@jumble/core';
 import { mergeCells, plantForest, rate, TERMS, type Scoring } from '@jumble/core/gaps';
-import { renderInk } from '@jumble/demo';
-import { generateDrawing, STYLES } from './generateDrawing.ts';
 import type { Sample } from '../fitLogistic.ts';
 import { GIVEN_SCORING } from './givenMethod.ts';
 import { growForest } from './growForest.ts';
-import { closuresThatPart, TruthOfCells } from './truthOfCells.ts';
+import { demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
 
 /**
  * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
@@ -26,15 +23,9 @@ const LEAST_OF_EACH = 12;
 /** What was learnt bounds from here on until its confidence is known: the score of .22. */
 const PROVISIONAL = -1.27;
 
-/** A drawing to learn from, without its pixels. */
-interface Lesson {
-  readonly survey: Pick<Survey, 'graph' | 'lineWidthPx' | 'maxGapPx'>;
-  readonly truth: TruthOfCells;
-  readonly weight: number;
-}
 const lessons: Lesson[] = [];
-for (const [ink, shut] of drawingsOf(LEARN)) prepare(await ink, await shut, 1);
-for (const page of [1, 2]) prepare(await renderInk(page), await renderInk(page, 1, true), DEMO_WEIGHT);
+for await (const sheet of sheetsOf(LEARN)) lessons.push(prepareLesson(sheet, 1));
+for (const sheet of await demoSheets()) lessons.push(prepareLesson(sheet, DEMO_WEIGHT));
 
 // What is asked depends on what was joined before: each round adds what the last one's trees come upon.
 const samples: Sample[] = [];
@@ -48,14 +39,14 @@ for (let round = 0; round < ROUNDS; round++) {
 
 /** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
-for (const [ink, shut] of drawingsOf(CALIBRATE)) {
-  const survey = surveyPage(await ink, DEFAULT_PREP);
-  const parting = closuresThatPart(survey, surveyPage(await shut, NO_GAPS_PREP));
+for await (const sheet of sheetsOf(CALIBRATE)) {
+  const { survey, truth } = prepareLesson(sheet, 1);
+  const { cuts, pairs } = survey.graph;
   const { score } = merge(survey, scoringOf(trees));
-  const keys = new Set(survey.closures.map(({ key }) => key));
-  survey.graph.cuts.forEach((cut, k) => {
-    const key = `${cut.from.join(',')}-${cut.to.join(',')}`;
-    if (keys.has(key)) ruled.push({ score: score[k]!, parts: parting.has(key) });
+  cuts.forEach(({ widthPx }, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0 || widthPx > survey.maxGapPx) return;
+    ruled.push({ score: score[k]!, parts: truth.areApart(pairs.a[pair]!, pairs.b[pair]!) });
   });
 }
 const knots = calibrate();
@@ -78,30 +69,9 @@ const asked = TERMS.map(
 );
 process.stdout.write(`asked: ${asked.map(([term, times]) => `${term} ${times}`).join(', ')}\n`);
 
-function range(first: number, last: number): number[] {
-  return Array.from({ length: last - first + 1 }, (_, k) => first + k);
-}
-
-/** Lazily: drawings are large. */
-function* drawingsOf(seeds: readonly number[]): Generator<readonly [Promise<GreyRaster>, Promise<GreyRaster>]> {
-  for (const seed of seeds) {
-    for (const style of STYLES) {
-      const drawing = generateDrawing(seed, style, { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6 });
-      yield [drawing.then(({ ink }) => ink), drawing.then(({ shut }) => shut)];
-    }
-  }
-}
-
 function scoringOf(rows: readonly (readonly number[])[]): Scoring {
   const forest = plantForest(rows);
   return { rate: (terms) => rate(forest, terms), boundsScore: PROVISIONAL };
-}
-
-function prepare(ink: GreyRaster, shut: GreyRaster, weight: number): void {
-  const survey = surveyPage(ink, DEFAULT_PREP);
-  const { graph, lineWidthPx, maxGapPx } = survey;
-  const truth = new TruthOfCells(survey, surveyPage(shut, NO_GAPS_PREP));
-  lessons.push({ survey: { graph, lineWidthPx, maxGapPx }, truth, weight });
 }
 
 function learn(lesson: Lesson, scoring: Scoring): void {

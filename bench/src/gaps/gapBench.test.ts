@@ -4,6 +4,7 @@ import { naiveSurvey } from '../naiveSurvey.ts';
 import { quantile } from '../printTable.ts';
 import { plantForest, rate } from '@jumble/core/gaps';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
+import { generateBars, generatePatch, PATCH_KINDS } from './generatePatch.ts';
 import { growForest } from './growForest.ts';
 import { scoreDivision } from './scoreDivision.ts';
 import { distances, trappedBall } from './trappedBall.ts';
@@ -60,6 +61,44 @@ describe('the score of a division', () => {
     // Joined, they are where most of them lies: the rooms are as large, the outside is larger.
     truth.join(left, open.field[0]!);
     expect(truth.areApart(left, open.field[0]!)).toBe(false);
+    // What was ink of the wall counts for nobody.
+    expect(truth.areaOf(right) / open.graph.facts.areaPx[right]!).toBeCloseTo(1, 2);
+  });
+
+  test('knows which cells were meant to have the same part', () => {
+    const open = surveyPage(rooms(true), DEFAULT_PREP);
+    const [left, right] = [open.field[60 * 200 + 50]!, open.field[60 * 200 + 150]!];
+    // Both rooms are of one part, the outside is of another.
+    const parts = Uint8Array.from(open.field, (_, at) =>
+      at % 200 < 10 || at % 200 >= 190 || at < 2000 || at >= 22_000 ? 1 : 2,
+    );
+    const truth = TruthOfCells.byPart(open, parts);
+    expect(truth.areApart(left, right)).toBe(false);
+    expect(truth.areApart(left, open.field[60 * 200]!)).toBe(true);
+  });
+});
+
+describe('generated patches', () => {
+  const regions = ({ ink }: { ink: GreyRaster }): number => surveyPage(ink, NO_GAPS_PREP).regions.count;
+  const inked = (raster: GreyRaster): number => raster.data.reduce((n, tone) => n + (tone < 128 ? 1 : 0), 0);
+
+  test.each(PATCH_KINDS)(
+    'of %s are the same every time, thicker where asked for, and shut without them',
+    async (kind) => {
+      const [one, two, thick] = await Promise.all([
+        generatePatch(kind, 5),
+        generatePatch(kind, 5),
+        generatePatch(kind, 5, 1.5),
+      ]);
+      expect(Buffer.compare(Buffer.from(one.ink.data), Buffer.from(two.ink.data))).toBe(0);
+      expect(regions({ ink: one.shut })).toBe(2);
+      expect(inked(one.ink)).toBeGreaterThan(inked(one.shut));
+      if (kind !== 'stipple') expect(inked(thick.ink)).toBeGreaterThan(inked(one.ink));
+    },
+  );
+
+  test('of lines side by side divide the shape from outline to outline', async () => {
+    for (const seed of [1, 2, 3, 4, 5]) expect(regions(await generateBars(seed))).toBeGreaterThan(5);
   });
 });
 

@@ -43,6 +43,8 @@ export interface DrawingOptions {
   readonly gapWidths: number;
   /** Share of the outlines that are cut. */
   readonly gapShare: number;
+  /** Hatching and feathering are so many times as thick as by default, .55 to .7 of the lines. @default 1 */
+  readonly textureWidth?: number;
 }
 
 const WIDTH = 640;
@@ -52,7 +54,7 @@ const HEIGHT = 760;
 export async function generateDrawing(seed: number, style: Style, options: DrawingOptions): Promise<GeneratedDrawing> {
   const open = compose(seed, style, options, false);
   const shut = compose(seed, style, options, true);
-  return { style, ink: await render(open), shut: await render(shut), gaps: open.gaps };
+  return { style, ink: await renderDrawing(open), shut: await renderDrawing(shut), gaps: open.gaps };
 }
 
 function compose(seed: number, style: Style, options: DrawingOptions, closeGaps: boolean): Drawing {
@@ -61,6 +63,7 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   const between = (a: number, b: number): number => a + (b - a) * random();
   const pen = style === 'thin' ? between(2.2, 3.2) : style === 'bold' ? between(6, 9) : between(3.4, 6.5);
   d.pen = pen;
+  const thick = options.textureWidth ?? 1;
   // What parts nothing is drawn aside, so that both drawings take the same random numbers.
   const marks = closeGaps ? new Drawing(WIDTH, HEIGHT, () => 0) : d;
   const shapes = Math.round(between(7, 13));
@@ -81,8 +84,8 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
       if (random() < 0.5)
         divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
       if (style === 'detailed' || random() < 0.2) detail(d, random, cx, cy, size, pen, seed + k);
-      if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, seed + k);
-      if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen, seed + k);
+      if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, pen * thick, seed + k);
+      if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen * thick, seed + k);
       if (style === 'textured') marks.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
     }
   };
@@ -188,6 +191,7 @@ function hatch(
   cy: number,
   size: number,
   pen: number,
+  thick: number,
   seed: number,
 ): void {
   const a = random() * 3.14;
@@ -202,8 +206,8 @@ function hatch(
     [cx + ux * half + uy * half * 0.6, cy + uy * half - ux * half * 0.6],
   ];
   const count = Math.max(4, Math.round((2 * half) / (pen * 2.4)));
-  d.hatch(from, to, count, pen * 0.6, seed);
-  if (random() < 0.3) d.hatch([from[0], to[0]], [from[1], to[1]], count, pen * 0.55, seed + 9);
+  d.hatch(from, to, count, thick * 0.6, seed);
+  if (random() < 0.3) d.hatch([from[0], to[0]], [from[1], to[1]], count, thick * 0.55, seed + 9);
 }
 
 /** Strokes from the outline inwards, thinning out. */
@@ -231,7 +235,7 @@ function feather(
   }
 }
 
-async function render(drawing: Drawing): Promise<GreyRaster> {
+export async function renderDrawing(drawing: Drawing): Promise<GreyRaster> {
   const { data, info } = await sharp(Buffer.from(drawing.inkSvg(1)))
     .removeAlpha()
     .toColourspace('b-w')

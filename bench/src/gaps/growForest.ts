@@ -29,9 +29,9 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
     for (let k = 1; k < THRESHOLDS; k++) cuts.add(rounded(values[Math.floor((k * count) / THRESHOLDS)]!));
     return [...cuts].sort((a, b) => a - b);
   });
-  /** For each sample and term how many thresholds it reaches. */
-  const bins = samples.map(({ terms }) =>
-    Uint8Array.from(terms, (value, term) => thresholds[term]!.filter((from) => value >= from).length),
+  /** For each term and sample how many thresholds it reaches. */
+  const bins = thresholds.map((steps, term) =>
+    Uint8Array.from(samples, ({ terms }) => steps.filter((from) => terms[term]! >= from).length),
   );
   const total = samples.reduce((sum, { weight }) => sum + weight, 0);
   const positive = samples.reduce((sum, { weight, right }) => sum + (right ? weight : 0), 0);
@@ -41,36 +41,18 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
   const curvature = new Float64Array(count);
   const forest = [[...Array<number>(14).fill(0), ...Array<number>(8).fill(base)]];
 
-  const bestSplit = (members: readonly number[]): { term: number; bin: number } | null => {
-    let [g, h] = [0, 0];
-    for (const k of members) {
-      g += gradient[k]!;
-      h += curvature[k]!;
-    }
+  const bestSplit = (members: Int32Array): { term: number; bin: number } | null => {
+    const slopes = Float64Array.from(members, (k) => gradient[k]!);
+    const bends = Float64Array.from(members, (k) => curvature[k]!);
+    const [g, h] = [sumOf(slopes), sumOf(bends)];
     let best = 1e-3;
     let split: { term: number; bin: number } | null = null;
     for (let term = 1; term < termCount; term++) {
       const size = thresholds[term]!.length + 1;
-      const [gs, hs, inBin] = [new Float64Array(size), new Float64Array(size), new Int32Array(size)];
-      for (const k of members) {
-        const bin = bins[k]![term]!;
-        gs[bin]! += gradient[k]!;
-        hs[bin]! += curvature[k]!;
-        inBin[bin]!++;
-      }
-      let [left, leftH, below] = [0, 0, 0];
-      for (let bin = 0; bin + 1 < size; bin++) {
-        left += gs[bin]!;
-        leftH += hs[bin]!;
-        below += inBin[bin]!;
-        if (below < leastInLeaf || members.length - below < leastInLeaf) continue;
-        const gain =
-          (left * left) / (leftH + RIDGE) + ((g - left) * (g - left)) / (h - leftH + RIDGE) - (g * g) / (h + RIDGE);
-        if (gain > best) {
-          best = gain;
-          split = { term, bin };
-        }
-      }
+      const found = bestBin(bins[term]!, members, slopes, bends, g, h, size, leastInLeaf);
+      if (found.gain <= best) continue;
+      best = found.gain;
+      split = { term, bin: found.bin };
     }
     return split;
   };
@@ -82,10 +64,10 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
       curvature[k] = weight * p * (1 - p);
     });
     const tree = Array<number>(22).fill(0);
-    const grow = (node: number, level: number, members: readonly number[]): void => {
+    const grow = (node: number, level: number, members: Int32Array): void => {
       if (level === DEPTH) {
-        const g = members.reduce((sum, k) => sum + gradient[k]!, 0);
-        const h = members.reduce((sum, k) => sum + curvature[k]!, 0);
+        const g = sumOf(Float64Array.from(members, (k) => gradient[k]!));
+        const h = sumOf(Float64Array.from(members, (k) => curvature[k]!));
         const worth = rounded((rate * g) / (h + RIDGE));
         tree[14 + node - 7] = worth;
         for (const k of members) score[k]! += worth;
@@ -99,7 +81,7 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
           : { term: split.term, from: thresholds[split.term]![split.bin]!, bin: split.bin };
       tree[node] = term;
       tree[7 + node] = from;
-      const goesLeft = (k: number): boolean => split !== null && bins[k]![term]! <= bin;
+      const goesLeft = (k: number): boolean => split !== null && bins[term]![k]! <= bin;
       grow(2 * node + 1, level + 1, members.filter(goesLeft));
       grow(
         2 * node + 2,
@@ -107,10 +89,48 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
         members.filter((k) => !goesLeft(k)),
       );
     };
-    grow(0, 0, Array.from(samples.keys()));
+    grow(0, 0, Int32Array.from(samples.keys()));
     forest.push(tree);
   }
   return forest;
+}
+
+function sumOf(values: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < values.length; k++) sum += values[k]!;
+  return sum;
+}
+
+/** The bin of a term behind which samples part best, and what is gained by it. */
+function bestBin(
+  bins: Uint8Array,
+  members: Int32Array,
+  slopes: Float64Array,
+  bends: Float64Array,
+  g: number,
+  h: number,
+  size: number,
+  leastInLeaf: number,
+): { gain: number; bin: number } {
+  const [gs, hs, inBin] = [new Float64Array(size), new Float64Array(size), new Int32Array(size)];
+  for (let k = 0; k < members.length; k++) {
+    const bin = bins[members[k]!]!;
+    gs[bin]! += slopes[k]!;
+    hs[bin]! += bends[k]!;
+    inBin[bin]!++;
+  }
+  let [left, leftH, below] = [0, 0, 0];
+  let best = { gain: 0, bin: 0 };
+  for (let bin = 0; bin + 1 < size; bin++) {
+    left += gs[bin]!;
+    leftH += hs[bin]!;
+    below += inBin[bin]!;
+    if (below < leastInLeaf || members.length - below < leastInLeaf) continue;
+    const gain =
+      (left * left) / (leftH + RIDGE) + ((g - left) * (g - left)) / (h - leftH + RIDGE) - (g * g) / (h + RIDGE);
+    if (gain > best.gain) best = { gain, bin };
+  }
+  return best;
 }
 
 /** Four digits are enough, and shorter to keep. */

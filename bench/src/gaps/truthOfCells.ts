@@ -1,5 +1,11 @@
 import type { Survey } from '@jumble/core';
 
+/** On paper the cell, less than 0 on ink, and the region of each cell. */
+interface Meant {
+  readonly field: ArrayLike<number>;
+  readonly regions: Pick<Survey['regions'], 'ofCell'>;
+}
+
 /** Which intended regions cells lie in, and groups of cells that are joined one by one. */
 export class TruthOfCells {
   /** For each group, by its first cell, the px it shares with each intended region. */
@@ -7,7 +13,7 @@ export class TruthOfCells {
   private parent: Int32Array;
 
   /** @param shut the survey of the same drawing without gaps, undivided otherwise. */
-  constructor(survey: Pick<Survey, 'field' | 'graph'>, shut: Pick<Survey, 'field' | 'regions'>) {
+  constructor(survey: Pick<Survey, 'field' | 'graph'>, shut: Meant) {
     const { count } = survey.graph.facts;
     this.parent = Int32Array.from({ length: count }, (_, cell) => cell);
     this.shares = Array.from({ length: count }, () => new Map());
@@ -19,6 +25,14 @@ export class TruthOfCells {
       const region = shut.regions.ofCell[meant]!;
       share.set(region, (share.get(region) ?? 0) + 1);
     }
+  }
+
+  /** By the part every pixel was meant to have. */
+  static byPart(survey: Pick<Survey, 'field' | 'graph'>, parts: Uint8Array): TruthOfCells {
+    return new TruthOfCells(survey, {
+      field: parts,
+      regions: { ofCell: Int32Array.from({ length: 256 }, (_, part) => part) },
+    });
   }
 
   /** Another one, whose groups are joined apart from these. */
@@ -41,6 +55,13 @@ export class TruthOfCells {
     this.parent[gone] = keep;
     for (const [region, px] of this.shares[gone]!)
       this.shares[keep]!.set(region, (this.shares[keep]!.get(region) ?? 0) + px);
+  }
+
+  /** Paper of a group that was meant to lie in some region, in px. */
+  areaOf(cell: number): number {
+    let area = 0;
+    for (const px of this.shares[this.find(cell)]!.values()) area += px;
+    return area;
   }
 
   /** The region that most of a group lies in, -1 for none. */

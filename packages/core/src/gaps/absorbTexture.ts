@@ -1,38 +1,46 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
-import type { CellFacts } from './mergeCells.ts';
+import type { Cut } from './Cut.ts';
+import type { CellFacts, CellPairs } from './mergeCells.ts';
+import {
+  OWN_TEXTURE_SCORING,
+  textureTerms,
+  type CommonBorder,
+  type SpaceFacts,
+  type TextureScoring,
+} from './rateTexture.ts';
+import type { InkedBorder } from './tallyBorders.ts';
+import { WeakestFirst } from './WeakestFirst.ts';
 
-/** Inked borders of thin cells; lengths in px, counted by pixel pairs. */
-export interface TextureBorders {
-  /** Pairs of cells, at least one of them thin; the lower cell is `a`. */
+/** Inked borders of thin cells, as columns of {@link InkedBorder}. */
+export interface TextureBorders extends Readonly<Record<keyof InkedBorder, Float64Array>> {
+  /** Pairs of cells, at least one of them thin. The columns may be longer. */
   readonly count: number;
   readonly a: Int32Array;
   readonly b: Int32Array;
-  readonly px: Float64Array;
-  /** How much of it is ink thinner than the page's lines, and ink of hatching. */
-  readonly thinPx: Float64Array;
-  readonly texturePx: Float64Array;
+}
+
+/** Pairs of cells with the width of all closures between them that bound regions. */
+export interface ClosedPairs extends Pick<CellPairs, 'a' | 'b'> {
+  readonly closedPx: Float64Array;
+}
+
+export function closedPairs({ count, a, b, ofCut }: CellPairs, cuts: readonly Cut[], bounds: Uint8Array): ClosedPairs {
+  const closedPx = new Float64Array(count);
+  cuts.forEach(({ widthPx }, k) => {
+    const pair = ofCut[k]!;
+    if (bounds[k] === 1) closedPx[pair] = closedPx[pair]! + widthPx;
+  });
+  return { a, b, closedPx };
 }
 
 /** Spaces between strokes are narrower than so many line widths to either side of their middle. */
 const THIN_WIDTHS = 9;
-/** So much of a space's border is ink of hatching ... */
-const LEAST_SHARE = 0.5;
-/** ... or of a narrow one's, between two strokes and an outline at either end. */
-const NARROW_WIDTHS = 1.3;
-const LEAST_NARROW_SHARE = 0.35;
-/** A thin cell is one too where so much of its border is hatching or faces such spaces: strokes lost in a thicket. */
-const LEAST_FACING = 0.5;
-/** ... as long as it is no wider than so many line widths to either side: a balloon before a hatched wall is none. */
-const THICKET_WIDTHS = 3.6;
-/** ... and so much of its border with what it joins, in line widths. */
-const LEAST_COMMON = 1.5;
-/** Crossing strokes without an end of their own leave a mesh: cells this narrow and small, in line widths ... */
+/** Crossing strokes leave a mesh: cells this narrow and small, in line widths, with thin ink between them. */
 const TINY_WIDTHS = 1.1;
 const TINY_AREA = 14;
-/** ... with thin ink between them, so many together. */
-const LEAST_MESH = 5;
-/** ... and so much of their border known as hatching: a small figure has small parts too. */
-const LEAST_MESH_SHARE = 0.05;
+const LEAST_MESH_SHARE = 0.5;
+/** Ink that is thinner than lines are, or of hatching, for so much of a border may bound nothing. */
+const LEAST_SHARE = 0.3;
 
 /** Cells thin enough to be spaces between the strokes of hatching. */
 export function thinCells({ count, radiusPx }: CellFacts, lineWidthPx: number): Uint8Array {
@@ -41,174 +49,313 @@ export function thinCells({ count, radiusPx }: CellFacts, lineWidthPx: number): 
   return thin;
 }
 
+type Changing<T> = { -readonly [key in keyof T]: T[key] };
+
+/** What is known of a group of cells, while groups are joined. */
+interface Group extends Changing<SpaceFacts> {
+  first: number;
+  isThin: boolean;
+  /** Parted by hand. */
+  isKept: boolean;
+}
+const NO_SPACE: Group = {
+  areaPx: 0,
+  radiusPx: 0,
+  borderPx: 0,
+  texturePx: 0,
+  thinPx: 0,
+  widths: 0,
+  rows: 0,
+  neighbours: 0,
+  mesh: 0,
+  mostPx: 0,
+  first: Infinity,
+  isThin: false,
+  isKept: false,
+};
+
+interface Pair extends Changing<CommonBorder> {
+  a: number;
+  b: number;
+  version: number;
+  gone: boolean;
+}
+
+type OnDecision = (a: number, b: number, terms: Float64Array, joined: boolean) => void;
+
 /**
- * Spaces between strokes of hatching are nobody's regions: those that hang together join the neighbour that
- * is none and has the longest border with them across the hatching. Two real neighbours are never joined by
- * it: a leak costs more than a click.
+ * Spaces between strokes of hatching are nobody's regions: groups with ink of hatching between them that
+ * bounds nothing are joined, the surest first.
  *
  * @param first pixel of each cell in reading order.
  * @param groupOfCell group of each cell, one of its cells; changed in place.
  * @param keep 1 for cells that were parted by hand: they stay.
+ * @param onDecision is told a cell of either group at each decision, the terms it was made on, and whether it
+ * joined them; for fitting.
+ * @param scoring another one; for fitting.
  */
 export function absorbTexture(
   facts: CellFacts,
   borders: TextureBorders,
+  closed: ClosedPairs,
   first: Int32Array,
   groupOfCell: Int32Array,
   keep: Uint8Array,
   lineWidthPx: number,
+  onDecision?: OnDecision,
+  scoring: TextureScoring = OWN_TEXTURE_SCORING,
 ): void {
-  if (!borders.texturePx.some((px) => px > 0)) return;
-  const { count } = facts;
-  const radius = new Float64Array(count);
-  const area = new Float64Array(count);
-  const groupFirst = new Float64Array(count).fill(Infinity);
-  const thin = new Uint8Array(count).fill(1);
-  for (let c = 0; c < count; c++) {
-    const group = groupOfCell[c]!;
-    radius[group] = Math.max(radius[group]!, facts.radiusPx[c]!);
-    area[group] = area[group]! + facts.areaPx[c]!;
-    groupFirst[group] = Math.min(groupFirst[group]!, first[c]!);
-    if (keep[c] === 1) thin[group] = 0;
+  if (borders.count === 0) return;
+  const groups = groupsOf(facts, first, groupOfCell, keep, lineWidthPx);
+  const pairs = pairsOf(borders, groupOfCell, groups);
+  for (const pair of pairs) {
+    for (const group of [groups[pair.a]!, groups[pair.b]!]) {
+      group.borderPx += pair.px;
+      group.texturePx += pair.texturePx;
+      group.thinPx += pair.thinPx;
+      group.widths += pair.widths;
+      group.rows += pair.rows;
+    }
   }
-  for (let g = 0; g < count; g++) if (radius[g]! > THIN_WIDTHS * lineWidthPx) thin[g] = 0;
+  measureMesh(groups, pairs, lineWidthPx);
+  // Only groups that hang together by what may be hatching can ever become one.
+  const parent = Int32Array.from({ length: facts.count }, (_, k) => k);
+  for (const pair of pairs) if (mayJoin(groups, pair)) joinRoots(parent, pair.a, pair.b);
+  const near = pairs.filter(({ a, b }) => findRoot(parent, a) === findRoot(parent, b));
+  const spaces = new Spaces(groups, near, lineWidthPx, scoring);
+  closed.closedPx.forEach((px, k) => {
+    if (px > 0) spaces.addClosed(groupOfCell[closed.a[k]!]!, groupOfCell[closed.b[k]!]!, px);
+  });
+  spaces.joinAll(onDecision);
+  for (let c = 0; c < facts.count; c++) groupOfCell[c] = spaces.rootOf(groupOfCell[c]!);
+}
+
+function groupsOf(
+  facts: CellFacts,
+  first: Int32Array,
+  groupOfCell: Int32Array,
+  keep: Uint8Array,
+  lineWidthPx: number,
+): (Group | undefined)[] {
+  const groups: (Group | undefined)[] = new Array<undefined>(facts.count).fill(undefined);
+  for (let c = 0; c < facts.count; c++) {
+    const group = (groups[groupOfCell[c]!] ??= { ...NO_SPACE });
+    group.areaPx += facts.areaPx[c]!;
+    group.radiusPx = Math.max(group.radiusPx, facts.radiusPx[c]!);
+    group.first = Math.min(group.first, first[c]!);
+    group.isKept ||= keep[c] === 1;
+  }
+  for (const group of groups) if (group !== undefined) group.isThin = group.radiusPx <= THIN_WIDTHS * lineWidthPx;
+  return groups;
+}
+
+/** Whether ink between two groups may bound nothing. */
+function mayJoin(groups: readonly (Group | undefined)[], { a, b, px, thinPx, texturePx, gone }: Pair): boolean {
+  if (gone || thinPx + texturePx < LEAST_SHARE * px) return false;
+  const [one, two] = [groups[a]!, groups[b]!];
+  return !one.isKept && !two.isKept && (one.isThin || two.isThin);
+}
+
+/** Groups while they are joined, pair by pair. */
+class Spaces {
+  private readonly parent: Int32Array;
+  /** For each group the pair it forms with each neighbour. */
+  private readonly ofGroup: Map<number, number>[] = [];
+  /** How many joins each group has been through or seen beside it: its pairs are rated again only then. */
+  private readonly changes: Int32Array;
+  private readonly ratedAt: Int32Array;
+  private readonly rated: Float64Array;
+  private readonly heap = new WeakestFirst();
+
+  constructor(
+    private readonly groups: readonly (Group | undefined)[],
+    private readonly pairs: readonly Pair[],
+    private readonly lineWidthPx: number,
+    private readonly scoring: TextureScoring,
+  ) {
+    this.parent = Int32Array.from(groups, (_, k) => k);
+    this.changes = new Int32Array(groups.length);
+    this.ratedAt = new Int32Array(pairs.length).fill(-1);
+    this.rated = new Float64Array(pairs.length);
+    pairs.forEach(({ a, b }, p) => {
+      (this.ofGroup[a] ??= new Map()).set(b, p);
+      (this.ofGroup[b] ??= new Map()).set(a, p);
+    });
+  }
+
+  addClosed(a: number, b: number, px: number): void {
+    const p = this.ofGroup[a]?.get(b);
+    if (p !== undefined) this.pairs[p]!.openPx += px;
+  }
+
+  rootOf(group: number): number {
+    return findRoot(this.parent, group);
+  }
+
+  joinAll(onDecision: OnDecision | undefined): void {
+    const { pairs, heap, scoring } = this;
+    pairs.forEach((_, p) => this.queue(p));
+    for (;;) {
+      for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
+        const pair = pairs[next.pair]!;
+        if (pair.gone || pair.version !== next.version) continue;
+        // A group that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
+        const now = this.score(next.pair);
+        if (now < -next.score) {
+          this.queue(next.pair);
+          continue;
+        }
+        if (now < scoring.joinsFrom) break;
+        onDecision?.(pair.a, pair.b, this.termsOf(pair), true);
+        this.join(pair);
+      }
+      const risen = pairs.flatMap((pair, p) =>
+        mayJoin(this.groups, pair) && this.score(p) >= scoring.joinsFrom ? [p] : [],
+      );
+      if (risen.length === 0) break;
+      for (const p of risen) this.queue(p);
+    }
+    if (onDecision === undefined) return;
+    for (const pair of pairs) {
+      if (mayJoin(this.groups, pair)) onDecision(pair.a, pair.b, this.termsOf(pair), false);
+    }
+  }
+
+  private queue(p: number): void {
+    const pair = this.pairs[p]!;
+    pair.version++;
+    if (mayJoin(this.groups, pair)) this.heap.push({ score: -this.score(p), pair: p, version: pair.version });
+  }
+
+  private score(p: number): number {
+    const pair = this.pairs[p]!;
+    const at = this.changes[pair.a]! + this.changes[pair.b]!;
+    if (this.ratedAt[p] !== at) {
+      this.ratedAt[p] = at;
+      this.rated[p] = this.scoring.rate(this.termsOf(pair));
+    }
+    return this.rated[p]!;
+  }
+
+  private termsOf(pair: Pair): Float64Array {
+    const { a, b } = pair;
+    const [one, two] = [this.groups[a]!, this.groups[b]!];
+    const swap = two.areaPx < one.areaPx || (two.areaPx === one.areaPx && two.first < one.first);
+    return textureTerms(this.factsOf(swap ? b : a), this.factsOf(swap ? a : b), pair, this.lineWidthPx);
+  }
+
+  private factsOf(g: number): SpaceFacts {
+    const group = this.groups[g]!;
+    group.mostPx = 0;
+    for (const p of this.ofGroup[g]!.values())
+      group.mostPx = Math.max(group.mostPx, this.pairs[p]!.texturePx + this.pairs[p]!.thinPx);
+    group.neighbours = this.ofGroup[g]!.size;
+    return group;
+  }
+
+  private join(pair: Pair): void {
+    const { groups, pairs, ofGroup, changes } = this;
+    const swap = ofGroup[pair.a]!.size < ofGroup[pair.b]!.size;
+    const [stays, goes] = swap ? [pair.b, pair.a] : [pair.a, pair.b];
+    pair.gone = true;
+    this.parent[goes] = stays;
+    ofGroup[stays]!.delete(goes);
+    ofGroup[goes]!.delete(stays);
+    addGroup(groups[stays]!, groups[goes]!, pair);
+    // More than either has counted to: the sum over a pair's two groups only grows.
+    changes[stays] = changes[stays]! + changes[goes]! + 1;
+    for (const [far, other] of ofGroup[goes]!) {
+      const moved = pairs[other]!;
+      const twin = ofGroup[stays]!.get(far);
+      ofGroup[far]!.delete(goes);
+      changes[far] = changes[far]! + 1;
+      if (twin === undefined) {
+        [moved.a, moved.b] = [stays, far];
+        ofGroup[stays]!.set(far, other);
+        ofGroup[far]!.set(stays, other);
+        this.queue(other);
+      } else {
+        addBorder(pairs[twin]!, moved);
+        moved.gone = true;
+        this.queue(twin);
+      }
+    }
+    ofGroup[goes]!.clear();
+  }
+}
+
+/** What was between two groups is within them once they are one. */
+function addGroup(stays: Group, goes: Group, between: CommonBorder): void {
+  stays.areaPx += goes.areaPx;
+  stays.radiusPx = Math.max(stays.radiusPx, goes.radiusPx);
+  stays.mesh = Math.max(stays.mesh, goes.mesh);
+  stays.borderPx += goes.borderPx - 2 * between.px;
+  stays.texturePx += goes.texturePx - 2 * between.texturePx;
+  stays.thinPx += goes.thinPx - 2 * between.thinPx;
+  stays.widths += goes.widths - 2 * between.widths;
+  stays.rows += goes.rows - 2 * between.rows;
+  stays.isThin &&= goes.isThin;
+  stays.first = Math.min(stays.first, goes.first);
+}
+
+function addBorder(to: Pair, border: CommonBorder): void {
+  to.px += border.px;
+  to.thinPx += border.thinPx;
+  to.texturePx += border.texturePx;
+  to.widths += border.widths;
+  to.squares += border.squares;
+  to.rows += border.rows;
+  to.openPx += border.openPx;
+  to.narrowest = Math.min(to.narrowest, border.narrowest);
+}
+
+/** The borders of groups, in the order of their first pixels: cells may be numbered otherwise. */
+function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: readonly (Group | undefined)[]): Pair[] {
   const together = new Map<number, Pair>();
   for (let p = 0; p < borders.count; p++) {
-    const [a, b] = [groupOfCell[borders.a[p]!]!, groupOfCell[borders.b[p]!]!];
-    if (a === b) continue;
-    const [one, two] = a < b ? [a, b] : [b, a];
-    const key = one * count + two;
+    const [one, two] = [groupOfCell[borders.a[p]!]!, groupOfCell[borders.b[p]!]!];
+    if (one === two) continue;
+    const [a, b] = groups[one]!.first < groups[two]!.first ? [one, two] : [two, one];
+    const key = a * groupOfCell.length + b;
     let pair = together.get(key);
-    if (pair === undefined) together.set(key, (pair = { one, two, px: 0, thinPx: 0, texturePx: 0 }));
+    if (pair === undefined) together.set(key, (pair = { a, b, ...NO_BORDER, version: 0, gone: false }));
     pair.px += borders.px[p]!;
     pair.thinPx += borders.thinPx[p]!;
     pair.texturePx += borders.texturePx[p]!;
+    pair.widths += borders.widths[p]!;
+    pair.squares += borders.squares[p]!;
+    pair.rows += borders.rows[p]!;
+    pair.narrowest = Math.min(pair.narrowest, borders.narrowest[p]!);
   }
-  const pairs = [...together.values()];
-  const tiny = thin.map((is, g) =>
-    is === 1 && radius[g]! <= TINY_WIDTHS * lineWidthPx && area[g]! <= TINY_AREA * lineWidthPx * lineWidthPx ? 1 : 0,
-  );
-  const inMesh = findMesh(count, pairs, tiny);
-  // Thin ink around holes of a mesh is a stroke of it.
-  for (const pair of pairs) if (inMesh[pair.one] === 1 || inMesh[pair.two] === 1) pair.texturePx += pair.thinPx;
-  const isSpace = findSpaces(count, pairs, thin, radius, lineWidthPx);
-
-  // Spaces with hatching between them are one patch; an outline through it parts two.
-  const parent = Int32Array.from({ length: count }, (_, k) => k);
-  for (const { one, two, px, texturePx } of pairs) {
-    if (isSpace[one] === 1 && isSpace[two] === 1 && texturePx >= LEAST_SHARE * px) joinRoots(parent, one, two);
-  }
-  const common = new Map<number, Common>();
-  for (const { one, two, px, texturePx } of pairs) {
-    if (isSpace[one] === isSpace[two]) continue;
-    const [space, other] = isSpace[one] === 1 ? [one, two] : [two, one];
-    const patch = findRoot(parent, space);
-    const key = patch * count + other;
-    const known = common.get(key) ?? { patch, other, px: 0, texturePx: 0 };
-    common.set(key, { ...known, px: known.px + px, texturePx: known.texturePx + texturePx });
-  }
-  const home = new Int32Array(count).fill(-1);
-  const shared = new Float64Array(count);
-  for (const { patch, other, px, texturePx } of common.values()) {
-    // A stroke that crosses an outline does not open it.
-    if (texturePx < LEAST_COMMON * lineWidthPx || texturePx < LEAST_SHARE * px) continue;
-    const now = home[patch]!;
-    if (now >= 0 && texturePx < shared[patch]!) continue;
-    if (now >= 0 && texturePx === shared[patch]! && groupFirst[other]! > groupFirst[now]!) continue;
-    home[patch] = other;
-    shared[patch] = texturePx;
-  }
-
-  const lead = Int32Array.from({ length: count }, (_, k) => k);
-  for (let g = 0; g < count; g++) {
-    if (isSpace[g] === 0) continue;
-    const patch = findRoot(parent, g);
-    joinRoots(lead, patch, g);
-    if (home[patch]! >= 0) joinRoots(lead, patch, home[patch]!);
-  }
-  for (let c = 0; c < count; c++) groupOfCell[c] = findRoot(lead, groupOfCell[c]!);
+  const firstOf = (group: number): number => groups[group]!.first;
+  return [...together.values()].sort((one, two) => firstOf(one.a) - firstOf(two.a) || firstOf(one.b) - firstOf(two.b));
 }
 
-/** The border of a patch with one neighbour. */
-interface Common {
-  readonly patch: number;
-  readonly other: number;
-  readonly px: number;
-  readonly texturePx: number;
-}
+const NO_BORDER: CommonBorder = {
+  px: 0,
+  thinPx: 0,
+  texturePx: 0,
+  widths: 0,
+  squares: 0,
+  narrowest: Infinity,
+  rows: 0,
+  openPx: 0,
+};
 
-interface Pair {
-  readonly one: number;
-  readonly two: number;
-  px: number;
-  thinPx: number;
-  texturePx: number;
-}
-
-/** Tiny groups that hang together across thin ink, enough of them to be what crossing strokes leave. */
-function findMesh(count: number, pairs: readonly Pair[], tiny: Uint8Array): Uint8Array {
-  const parent = Int32Array.from({ length: count }, (_, k) => k);
-  for (const { one, two, px, thinPx, texturePx } of pairs) {
-    if (tiny[one] === 1 && tiny[two] === 1 && thinPx + texturePx >= LEAST_SHARE * px) joinRoots(parent, one, two);
+/** Counts tiny groups that hang together across thin ink. */
+function measureMesh(groups: readonly (Group | undefined)[], pairs: readonly Pair[], lineWidthPx: number): void {
+  const isTiny = (group: Group): boolean =>
+    group.radiusPx <= TINY_WIDTHS * lineWidthPx && group.areaPx <= TINY_AREA * lineWidthPx * lineWidthPx;
+  const parent = Int32Array.from(groups, (_, k) => k);
+  for (const { a, b, px, thinPx, texturePx } of pairs) {
+    if (thinPx + texturePx < LEAST_MESH_SHARE * px) continue;
+    if (isTiny(groups[a]!) && isTiny(groups[b]!)) joinRoots(parent, a, b);
   }
-  const size = new Int32Array(count);
-  for (let g = 0; g < count; g++) if (tiny[g] === 1) size[findRoot(parent, g)]!++;
-  const border = new Float64Array(count);
-  const textured = new Float64Array(count);
-  for (const { one, two, px, texturePx } of pairs) {
-    for (const g of [one, two]) {
-      if (tiny[g] === 0) continue;
-      const root = findRoot(parent, g);
-      border[root] = border[root]! + px;
-      textured[root] = textured[root]! + texturePx;
-    }
-  }
-  return tiny.map((is, g) => {
-    const root = findRoot(parent, g);
-    return is === 1 && size[root]! >= LEAST_MESH && textured[root]! >= LEAST_MESH_SHARE * border[root]! ? 1 : 0;
+  const size = new Int32Array(groups.length);
+  groups.forEach((group, g) => {
+    if (group !== undefined && isTiny(group)) size[findRoot(parent, g)]!++;
   });
-}
-
-/** Thin groups whose border is mostly hatching; then those that mostly face such ones, until no more are found. */
-function findSpaces(
-  count: number,
-  pairs: readonly Pair[],
-  thin: Uint8Array,
-  radius: Float64Array,
-  lineWidthPx: number,
-): Uint8Array {
-  const border = new Float64Array(count);
-  const textured = new Float64Array(count);
-  for (const { one, two, px, texturePx } of pairs) {
-    border[one] = border[one]! + px;
-    border[two] = border[two]! + px;
-    textured[one] = textured[one]! + texturePx;
-    textured[two] = textured[two]! + texturePx;
-  }
-  const isSpace = new Uint8Array(count);
-  for (let g = 0; g < count; g++) {
-    const least = radius[g]! <= NARROW_WIDTHS * lineWidthPx ? LEAST_NARROW_SHARE : LEAST_SHARE;
-    if (thin[g] === 1 && textured[g]! > 0 && textured[g]! >= least * border[g]!) isSpace[g] = 1;
-  }
-  for (;;) {
-    const facing = textured.slice();
-    for (const { one, two, px, texturePx } of pairs) {
-      if (isSpace[two] === 1) facing[one] = facing[one]! + px - texturePx;
-      if (isSpace[one] === 1) facing[two] = facing[two]! + px - texturePx;
-    }
-    let found = false;
-    for (let g = 0; g < count; g++) {
-      if (
-        isSpace[g] === 1 ||
-        thin[g] === 0 ||
-        radius[g]! > THICKET_WIDTHS * lineWidthPx ||
-        border[g] === 0 ||
-        facing[g]! < LEAST_FACING * border[g]!
-      )
-        continue;
-      isSpace[g] = 1;
-      found = true;
-    }
-    if (!found) return isSpace;
-  }
+  groups.forEach((group, g) => {
+    if (group !== undefined && isTiny(group)) group.mesh = size[findRoot(parent, g)]!;
+  });
 }

@@ -1,5 +1,6 @@
 import type { PaperRuns } from '../regions/scanRuns.ts';
 import type { GapTexture } from './findCuts.ts';
+import { isTexture, rowAt } from './findTexture.ts';
 
 /**
  * Where colour from two sides meets in the middle of ink: pairs of the paper pixels it comes from. Which
@@ -12,7 +13,46 @@ export interface BorderPoints {
   readonly two: Int32Array;
   /** What ink it is: {@link LINE}, {@link THIN_INK} or {@link TEXTURE}. */
   readonly ink: Uint8Array;
+  /** How wide the ink is there, in {@link WIDTH_STEPS} of the line width, {@link MOST_STEPS} at most. */
+  readonly steps: Uint8Array;
+  /** How many strokes stand in a row that it belongs to, 15 at most. */
+  readonly row: Uint8Array;
+  /** Whether any of it may be hatching. */
+  readonly hasTexture: boolean;
+  /** Cells that `one` and `two` lie in: whoever writes other cells into the field calls {@link placePoints}. */
+  readonly cellOne: Int32Array;
+  readonly cellTwo: Int32Array;
 }
+
+/**
+ * Reads anew which cells the points lie in.
+ *
+ * @param touched 1 for cells whose paper may be of another now. @param ofCell what the others are called now. @default all
+ */
+export function placePoints(
+  { count, one, two, cellOne, cellTwo }: BorderPoints,
+  field: Int32Array,
+  touched?: Uint8Array,
+  ofCell?: Int32Array,
+): void {
+  if (touched === undefined || ofCell === undefined) {
+    for (let k = 0; k < count; k++) {
+      cellOne[k] = field[one[k]!]!;
+      cellTwo[k] = field[two[k]!]!;
+    }
+    return;
+  }
+  // What was not touched need not be looked up all over the page.
+  for (let k = 0; k < count; k++) {
+    const [a, b] = [cellOne[k]!, cellTwo[k]!];
+    cellOne[k] = touched[a] === 1 ? field[one[k]!]! : ofCell[a]!;
+    cellTwo[k] = touched[b] === 1 ? field[two[k]!]! : ofCell[b]!;
+  }
+}
+
+/** Steps of width in a line width. */
+export const WIDTH_STEPS = 8;
+export const MOST_STEPS = 63;
 
 export const LINE = 0;
 /** Thinner than the page's lines are. */
@@ -20,6 +60,8 @@ export const THIN_INK = 1;
 /** Ink of hatching, which bounds nothing. */
 export const TEXTURE = 2;
 
+/** Fewer strokes side by side are no hatching to look for. */
+const LEAST_ROW = 3;
 /** Ink thinner than so many line widths is thin. */
 const THIN_WIDTHS = 0.8;
 
@@ -44,6 +86,7 @@ export function findBorderPoints(
   const found = new Found();
   // From paper to paper is a px more than the ink.
   const mostThin = (THIN_WIDTHS * lineWidthPx + 1) * (THIN_WIDTHS * lineWidthPx + 1);
+  const stepsOfPx = WIDTH_STEPS / Math.max(1, lineWidthPx);
   for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
     const textureRow = Math.floor(y / textureFactor) * textureWidth;
     let x = 0;
@@ -54,20 +97,29 @@ export function findBorderPoints(
         readInkRun(field, y * width + x, y * width + stop, width, found);
         for (let k = before; k < found.count; k++) {
           const apart = squaredDistance(found.one[k]!, found.two[k]!, width);
-          const strokePx = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
+          const value = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
+          const strokePx = isTexture(value) ? value : 0;
+          found.row[k] = rowAt(value);
           const most = OWN_INK * strokePx * textureFactor + OWN_INK_PX + 1;
           found.ink[k] = strokePx > 0 && apart <= most * most ? TEXTURE : apart <= mostThin ? THIN_INK : LINE;
+          found.steps[k] = Math.min(MOST_STEPS, Math.round((Math.sqrt(apart) - 1) * stepsOfPx));
         }
       }
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
   }
   const { count } = found;
+  const [ink, row] = [found.ink.slice(0, count), found.row.slice(0, count)];
   return {
     count,
     one: found.one.slice(0, count),
     two: found.two.slice(0, count),
-    ink: found.ink.slice(0, count),
+    ink,
+    steps: found.steps.slice(0, count),
+    row,
+    hasTexture: ink.includes(TEXTURE) || row.some((inRow) => inRow >= LEAST_ROW),
+    cellOne: new Int32Array(count),
+    cellTwo: new Int32Array(count),
   };
 }
 
@@ -87,6 +139,8 @@ class Found {
   two = new Int32Array(1 << 14);
   at = new Int32Array(1 << 14);
   ink = new Uint8Array(1 << 14);
+  steps = new Uint8Array(1 << 14);
+  row = new Uint8Array(1 << 14);
 
   reserve(more: number): void {
     if (this.count + more <= this.one.length) return;
@@ -99,6 +153,8 @@ class Found {
     this.two = grown(this.two, new Int32Array(size));
     this.at = grown(this.at, new Int32Array(size));
     this.ink = grown(this.ink, new Uint8Array(size));
+    this.steps = grown(this.steps, new Uint8Array(size));
+    this.row = grown(this.row, new Uint8Array(size));
   }
 }
 

@@ -9,7 +9,7 @@ import { signReader } from './gapSigns.ts';
 import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
 import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
-import { findTexture, type Texture } from './findTexture.ts';
+import { findTexture, LETTER, type Texture } from './findTexture.ts';
 import type { LineWidth } from '../ink/measureLineWidth.ts';
 import { markFaintInk } from '../regions/scanRuns.ts';
 import { thinInk, type Skeleton } from './thinInk.ts';
@@ -88,10 +88,7 @@ export interface FoundCuts {
   readonly endAt: Int32Array;
   /** How much each says that a line stops there, 0..1; ends of hatching say little. */
   readonly endWeight: Float64Array;
-  /**
-   * On ink of hatching, which bounds nothing, how wide its strokes are, in px of a grid of `textureWidth` px a row;
-   * 255 on small letters; else 0.
-   */
+  /** As `Texture.mask`, on a grid of `textureWidth` px a row. */
   readonly textureMask: Uint8Array;
   readonly textureWidth: number;
   readonly textureFactor: number;
@@ -210,8 +207,6 @@ function readStrokes(grid: InkGrid, thinned: Skeleton, lineWidth: number): ReadS
   return { skeleton, ends, texture: findTexture(grid, strokes, branches, lineWidth) };
 }
 
-/** In the mask, ink that bounds nothing however wide it is. */
-const LETTER = 255;
 /** Letters higher than so many line widths are drawn to be filled; the holes of lower ones are nobody's regions. */
 const SMALL_LETTERS = 16;
 

@@ -7,8 +7,28 @@ import type { Stroke } from './traceStrokes.ts';
 export interface Texture {
   /** 1 for each loose end whose stroke belongs to it. */
   readonly inTexture: Uint8Array;
-  /** On the grid's ink pixels that belong to it how wide the stroke is there, in px of the grid; else 0. */
+  /**
+   * On the grid's ink pixels that belong to it how wide the stroke is there, in px of the grid, up to {@link MOST_WIDTH};
+   * from {@link IN_ROW} on ink of strokes that may belong to it, as {@link rowAt} tells; else 0.
+   */
   readonly mask: Uint8Array;
+}
+
+const MOST_WIDTH = 199;
+const IN_ROW = 200;
+const MOST_IN_ROW = 15;
+/** Ink of small letters, in the mask: it bounds nothing, however wide it is. */
+export const LETTER = 255;
+
+/** Whether ink bounds nothing, by its value in the mask. */
+export function isTexture(value: number): boolean {
+  return (value > 0 && value <= MOST_WIDTH) || value === LETTER;
+}
+
+/** How many strokes stand in a row that ink belongs to, by its value in the mask: 0 for ink of none, 15 at most and for texture. */
+export function rowAt(value: number): number {
+  if (isTexture(value)) return MOST_IN_ROW;
+  return value < IN_ROW ? 0 : value - IN_ROW;
 }
 
 /** Rays across a stroke stand this many line widths apart. */
@@ -81,7 +101,7 @@ export function findTexture(
   strokes.forEach((stroke, k) => {
     if (inTexture[k] === 1) paintStroke(mask, grid, stroke, null);
   });
-  joinBranches(grid, owner, mask, strokes, inTexture, branches, lineWidth);
+  joinBranches(grid, owner, mask, strokes, seen, inTexture, branches, lineWidth);
   return { inTexture: Uint8Array.from(strokeOfEnd, (number) => inTexture[number]!), mask };
 }
 
@@ -91,6 +111,7 @@ function joinBranches(
   owner: Int32Array,
   mask: Uint8Array,
   strokes: readonly Stroke[],
+  seen: readonly Look[],
   inTexture: Uint8Array,
   branches: readonly Branch[],
   lineWidth: number,
@@ -124,6 +145,25 @@ function joinBranches(
   }
   branches.forEach((branch, k) => {
     if (known[strokes.length + k] === 1) paintStroke(mask, grid, branch, null);
+  });
+  markRows(grid, mask, all, [...seen, ...beside]);
+}
+
+/** Marks ink of strokes that stand beside others of their width, where it is not known as texture. */
+function markRows(grid: InkGrid, mask: Uint8Array, all: readonly Stroke[], looks: readonly (Look | null)[]): void {
+  const parent = Int32Array.from(all, (_, k) => k);
+  looks.forEach((look, k) => {
+    for (const [other, met] of look?.links ?? []) {
+      const [r, s] = [bodyRadius(all[k]!), bodyRadius(all[other]!)];
+      if (met < LEAST_OVERLAP * look!.rays || Math.max(r, s) > MOST_WIDER * Math.min(r, s) + 0.5) continue;
+      joinRoots(parent, k, other);
+    }
+  });
+  const size = new Int32Array(all.length);
+  all.forEach((_, k) => size[findRoot(parent, k)]!++);
+  all.forEach((stroke, k) => {
+    const inRow = size[findRoot(parent, k)]!;
+    if (inRow > 1 && looks[k] !== null) paintStroke(mask, grid, stroke, IN_ROW + Math.min(MOST_IN_ROW, inRow), true);
   });
 }
 
@@ -205,20 +245,32 @@ function lookBeside(
   return { links, rays };
 }
 
-/** Marks a stroke's ink: a disc of its half width around every point of its middle line. @param mark null for how wide it is there. */
-function paintStroke(raster: Int32Array | Uint8Array, grid: InkGrid, stroke: Stroke, mark: number | null): void {
+/**
+ * Marks a stroke's ink: a disc of its half width around every point of its middle line.
+ *
+ * @param mark null for how wide it is there. @param onlyFree leaves what is marked already.
+ */
+function paintStroke(
+  raster: Int32Array | Uint8Array,
+  grid: InkGrid,
+  stroke: Stroke,
+  mark: number | null,
+  onlyFree = false,
+): void {
   const { width, height, ink } = grid;
-  for (let p = 0; p < stroke.x.length; p++) {
+  const last = stroke.x.length - 1;
+  // Every other point and the last: discs reach a px beyond the ink.
+  for (let p = 0; p <= last; p += p + 1 === last ? 1 : 2) {
     // Where it crosses another the ink is the other's as well.
     if (stroke.radius[p] === 0) continue;
     const r = Math.ceil(stroke.radius[p]! + 1);
     const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
-    const value = mark ?? Math.min(254, Math.ceil(2 * stroke.radius[p]!));
+    const value = mark ?? Math.min(MOST_WIDTH, Math.ceil(2 * stroke.radius[p]!));
     for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
       for (let x = Math.max(0, cx - r); x <= Math.min(width - 1, cx + r); x++) {
         if ((x - cx) * (x - cx) + (y - cy) * (y - cy) > r * r) continue;
         const at = y * width + x;
-        if (ink[at]! >= 128) raster[at] = value;
+        if (ink[at]! >= 128 && !(onlyFree && raster[at]! > 0)) raster[at] = value;
       }
     }
   }

@@ -1,3 +1,5 @@
 // For benchmarks and fitting: the steps of gap finding one by one.
 export * from './mergeCells.ts';
 export * from './rateOpening.ts';
+export * from './absorbTexture.ts';
+export * from './rateTexture.ts';

@@ -182,3 +182,62 @@ describe('merging many cells', () => {
     expect(merge(areas, edges, new Map(), 0).bounds.every((one) => one === 0)).toBe(true);
   });
 });
+
+describe('what came of cells that hang together', () => {
+  const random = seeded(5);
+  /** Twelve parts of six cells in a ring. */
+  const CELLS = 72;
+  const cuts = Array.from({ length: CELLS }, (_, k): Cut => ({
+    from: [k, 0],
+    to: [k, 9],
+    curve: null,
+    widthPx: 2 + random() * 50,
+    kind: 'ends',
+    signs: signs(random(), random(), random()),
+  }));
+  const inkedPx = Float64Array.from(cuts, () => random() * 300);
+  const neighbour = (k: number): number => (k % 6 === 5 ? k - 5 : k + 1);
+  const pairs: CellPairs = {
+    count: CELLS,
+    a: Int32Array.from(cuts, (_, k) => Math.min(k, neighbour(k))),
+    b: Int32Array.from(cuts, (_, k) => Math.max(k, neighbour(k))),
+    inkedPx,
+    ofCut: Int32Array.from(cuts.keys()),
+  };
+  const areas = Array.from({ length: CELLS }, () => 100 + Math.floor(random() * 30_000));
+  interface Change {
+    readonly rulings?: ReadonlyMap<number, Ruling>;
+    readonly limitPx?: number;
+    readonly areaOf9?: number;
+  }
+  const own = ({ rulings = new Map(), limitPx = 100, areaOf9 = areas[9]! }: Change, of: readonly Cut[]): Merged => {
+    const areaPx = Uint32Array.from(areas, (area, k) => (k === 9 ? areaOf9 : area));
+    const facts = { count: CELLS, areaPx, radiusPx: Float64Array.from(areaPx, (area) => Math.sqrt(area) / 3) };
+    return mergeCells(facts, pairs, of, new Float64Array(CELLS), LINE_WIDTH, limitPx, (k) => rulings.get(k));
+  };
+  /** The same with nothing known of the cuts. */
+  const fresh = (change: Change): Merged =>
+    own(
+      change,
+      cuts.map((cut) => ({ ...cut })),
+    );
+
+  test.each<[string, Change]>([
+    ['a ruling', { rulings: new Map<number, Ruling>([[20, 'open']]) }],
+    ['the opposite ruling', { rulings: new Map<number, Ruling>([[20, 'closed']]) }],
+    ['no ruling', {}],
+    ['another limit', { limitPx: 12 }],
+    ['a cell of another size', { areaOf9: 7 }],
+  ])('is not taken over after %s', (_, change) => {
+    own({}, cuts);
+    expect(own(change, cuts)).toEqual(fresh(change));
+    expect(own({}, cuts)).toEqual(fresh({}));
+  });
+
+  test('is parted and joined as it would be alone', () => {
+    const { groupOfCell, bounds } = own({}, cuts);
+    expect(bounds).toContain(1);
+    expect(bounds).toContain(0);
+    groupOfCell.forEach((group, cell) => expect(Math.floor(group / 6)).toBe(Math.floor(cell / 6)));
+  });
+});

@@ -1,6 +1,8 @@
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
 import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { WeakestFirst } from './WeakestFirst.ts';
 
 /** What the graph knows of each cell. */
 export interface CellFacts {
@@ -59,7 +61,8 @@ interface Opening {
 
 /**
  * Joins cells whose openings do not look like gaps, the weakest first, all openings of a pair
- * together; what is left open closes.
+ * together; what is left open closes. Cells that hang together by openings are looked at by themselves: where
+ * nothing has changed since the last time what came of it is taken over.
  *
  * @param limitPx wider cuts are open.
  * @param texture 0..1 for each cut: how much of it lies in hatching.
@@ -74,12 +77,153 @@ export function mergeCells(
   lineWidthPx: number,
   limitPx: number,
   rulingOf: (cut: number) => Ruling | undefined,
-  onDecision?: (pairs: readonly number[], terms: Float64Array, joined: boolean) => void,
+  onDecision?: OnDecision,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
+  const groupOfCell = Int32Array.from({ length: cells.count }, (_, k) => k);
+  const score = new Float64Array(cuts.length).fill(NOTHING_PARTED);
+  const mayKeep = onDecision === undefined && scoring === OWN_SCORING;
+  for (const part of partsOf(cells, pairs, cuts, texture, rulingOf)) {
+    const lead = part.cuts[0]!;
+    const last = mayKeep ? KNOWN.get(lead) : undefined;
+    let merged = last;
+    if (
+      last === undefined ||
+      last.limitPx !== limitPx ||
+      last.lineWidthPx !== lineWidthPx ||
+      !isSame(last.part, part)
+    ) {
+      const tell: OnDecision | undefined =
+        onDecision &&
+        ((local, terms, joined) =>
+          onDecision(
+            local.map((p) => part.pair[p]!),
+            terms,
+            joined,
+          ));
+      merged = { part, limitPx, lineWidthPx, ...mergeConnected(part, lineWidthPx, limitPx, scoring, tell) };
+      if (mayKeep) KNOWN.set(lead, merged);
+    }
+    merged!.group.forEach((cell, k) => (groupOfCell[part.cell[k]!] = part.cell[cell]!));
+    part.cut.forEach((cut, k) => {
+      const at = merged!.scoreOfPair[part.ofCut[k]!]!;
+      if (!Number.isNaN(at)) score[cut] = at;
+    });
+  }
+  const confidence = new Float64Array(cuts.length);
+  const bounds = new Uint8Array(cuts.length);
+  cuts.forEach((_, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0) return;
+    confidence[k] = confidenceOf(score[k]!);
+    bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
+  });
+  return { groupOfCell, score, confidence, bounds };
+}
+
+type OnDecision = (pairs: readonly number[], terms: Float64Array, joined: boolean) => void;
+
+/** Cells that hang together by openings, with numbers of their own from 0 on, and what they are called on the page. */
+interface Part {
+  readonly cell: readonly number[];
+  readonly pair: readonly number[];
+  readonly cut: readonly number[];
+  readonly cuts: readonly Cut[];
+  readonly ofCut: readonly number[];
+  /** Of each cell area and radius, of each pair its cells and inked border, of each cut texture and ruling. */
+  readonly facts: Float64Array;
+}
+
+/** What came of a part last time, by its first cut. */
+interface KnownPart extends MergedPart {
+  readonly part: Part;
+  readonly limitPx: number;
+  readonly lineWidthPx: number;
+}
+const KNOWN = new WeakMap<Cut, KnownPart>();
+
+function isSame(one: Part, two: Part): boolean {
+  return (
+    one.facts.length === two.facts.length &&
+    one.cuts.length === two.cuts.length &&
+    one.cuts.every((cut, k) => cut === two.cuts[k] && one.ofCut[k] === two.ofCut[k]) &&
+    one.facts.every((fact, k) => fact === two.facts[k])
+  );
+}
+
+const CELL_FACTS = 2;
+const PAIR_FACTS = 3;
+const CUT_FACTS = 2;
+/** Rulings as numbers. */
+const [UNRULED, CLOSED, OPEN] = [0, 1, 2];
+
+function partsOf(
+  cells: CellFacts,
+  pairs: CellPairs,
+  cuts: readonly Cut[],
+  texture: Float64Array,
+  rulingOf: (cut: number) => Ruling | undefined,
+): Part[] {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
-  const area = Float64Array.from(cells.areaPx);
-  const radius = cells.radiusPx.slice();
+  for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
+  const members = new Map<number, { cell: number[]; pair: number[]; cut: number[] }>();
+  for (let p = 0; p < pairs.count; p++) {
+    const root = findRoot(parent, pairs.a[p]!);
+    let part = members.get(root);
+    if (part === undefined) members.set(root, (part = { cell: [], pair: [], cut: [] }));
+    part.pair.push(p);
+  }
+  for (let c = 0; c < cells.count; c++) members.get(findRoot(parent, c))?.cell.push(c);
+  for (let k = 0; k < cuts.length; k++) {
+    const pair = pairs.ofCut[k]!;
+    if (pair >= 0) members.get(findRoot(parent, pairs.a[pair]!))!.cut.push(k);
+  }
+  const local = new Int32Array(Math.max(cells.count, pairs.count));
+  return [...members.values()].map(({ cell, pair, cut }): Part => {
+    const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
+    let at = 0;
+    cell.forEach((c, k) => {
+      local[c] = k;
+      facts[at++] = cells.areaPx[c]!;
+      facts[at++] = cells.radiusPx[c]!;
+    });
+    for (const p of pair) {
+      facts[at++] = local[pairs.a[p]!]!;
+      facts[at++] = local[pairs.b[p]!]!;
+      facts[at++] = pairs.inkedPx[p]!;
+    }
+    for (const k of cut) {
+      const ruling = rulingOf(k);
+      facts[at++] = texture[k]!;
+      facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
+    }
+    pair.forEach((p, k) => (local[p] = k));
+    const ofCut = cut.map((k) => local[pairs.ofCut[k]!]!);
+    return { cell, pair, cut, cuts: cut.map((k) => cuts[k]!), ofCut, facts };
+  });
+}
+
+interface MergedPart {
+  /** For each cell the one its group is called by. */
+  readonly group: Int32Array;
+  readonly scoreOfPair: Float64Array;
+}
+
+/** Joins the cells of one part. */
+function mergeConnected(
+  part: Part,
+  lineWidthPx: number,
+  limitPx: number,
+  scoring: Scoring,
+  onDecision: OnDecision | undefined,
+): MergedPart {
+  const { cuts, facts } = part;
+  const cells = { count: part.cell.length };
+  const pairs = { count: part.pair.length };
+  const [firstPair, firstCut] = [CELL_FACTS * cells.count, CELL_FACTS * cells.count + PAIR_FACTS * pairs.count];
+  const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
+  const area = Float64Array.from(parent, (c) => facts[CELL_FACTS * c]!);
+  const radius = Float64Array.from(parent, (c) => facts[CELL_FACTS * c + 1]!);
   const find = (cell: number): number => {
     let node = cell;
     while (parent[node] !== node) {
@@ -91,10 +235,10 @@ export function mergeCells(
   const openings: (Opening | null)[] = [];
   for (let p = 0; p < pairs.count; p++) {
     openings.push({
-      a: pairs.a[p]!,
-      b: pairs.b[p]!,
+      a: facts[firstPair + PAIR_FACTS * p]!,
+      b: facts[firstPair + PAIR_FACTS * p + 1]!,
       open: 0,
-      inked: pairs.inkedPx[p]!,
+      inked: facts[firstPair + PAIR_FACTS * p + 2]!,
       texture: 0,
       signs: new Float64Array(SIGNS.length),
       held: false,
@@ -103,15 +247,14 @@ export function mergeCells(
   }
   const forced: number[] = [];
   for (const [k, cut] of cuts.entries()) {
-    const pair = pairs.ofCut[k]!;
-    if (pair < 0) continue;
+    const pair = part.ofCut[k]!;
     const opening = openings[pair]!;
-    const ruling = rulingOf(k);
+    const ruling = facts[firstCut + CUT_FACTS * k + 1]!;
     opening.open += cut.widthPx;
-    opening.texture += cut.widthPx * texture[k]!;
+    opening.texture += cut.widthPx * facts[firstCut + CUT_FACTS * k]!;
     addTo(opening.signs, cut.signs, cut.widthPx);
-    if (ruling === 'closed' || cut.kind === 'hand') opening.held = true;
-    else if (ruling === 'open' || cut.widthPx > limitPx) forced.push(pair);
+    if (ruling === CLOSED || cut.kind === 'hand') opening.held = true;
+    else if (ruling === OPEN || cut.widthPx > limitPx) forced.push(pair);
   }
 
   /** For each cell the pair it forms with each neighbour. */
@@ -246,66 +389,10 @@ export function mergeCells(
   openings.forEach((opening, p) => {
     if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(p);
   });
-  const groupOfCell = Int32Array.from(parent, (_, cell) => find(cell));
-  const scores = new Float64Array(cuts.length).fill(NOTHING_PARTED);
-  const confidence = new Float64Array(cuts.length);
-  const bounds = new Uint8Array(cuts.length);
-  cuts.forEach((_, k) => {
-    const pair = pairs.ofCut[k]!;
-    if (pair < 0) return;
-    if (!Number.isNaN(scoreOfPair[pair]!)) scores[k] = scoreOfPair[pair]!;
-    confidence[k] = confidenceOf(scores[k]!);
-    bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
-  });
-  return { groupOfCell, score: scores, confidence, bounds };
+  return { group: Int32Array.from(parent, (_, cell) => find(cell)), scoreOfPair };
 }
 
 /** Adds a multiple of numbers to others, in place. */
 function addTo(sums: Float64Array, values: ArrayLike<number>, times: number): void {
   for (let k = 0; k < sums.length; k++) sums[k] = sums[k]! + values[k]! * times;
-}
-
-interface Entry {
-  readonly score: number;
-  readonly pair: number;
-  readonly version: number;
-}
-
-/** A heap of openings: the lowest score first, ties to the lower pair. */
-class WeakestFirst {
-  private readonly entries: Entry[] = [];
-
-  push(entry: Entry): void {
-    const { entries } = this;
-    let at = entries.push(entry) - 1;
-    while (at > 0) {
-      const up = (at - 1) >> 1;
-      if (!before(entry, entries[up]!)) break;
-      entries[at] = entries[up]!;
-      at = up;
-    }
-    entries[at] = entry;
-  }
-
-  pop(): Entry | undefined {
-    const { entries } = this;
-    const first = entries[0];
-    const last = entries.pop();
-    if (first === undefined || last === undefined || entries.length === 0) return first;
-    let at = 0;
-    for (;;) {
-      let child = 2 * at + 1;
-      if (child >= entries.length) break;
-      if (child + 1 < entries.length && before(entries[child + 1]!, entries[child]!)) child++;
-      if (!before(entries[child]!, last)) break;
-      entries[at] = entries[child]!;
-      at = child;
-    }
-    entries[at] = last;
-    return first;
-  }
-}
-
-function before(a: Entry, b: Entry): boolean {
-  return a.score < b.score || (a.score === b.score && a.pair < b.pair);
 }

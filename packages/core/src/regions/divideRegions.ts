@@ -1,7 +1,8 @@
 import type { Cut } from '../gaps/Cut.ts';
 import { pointOfCut } from '../gaps/cutCurve.ts';
-import { absorbTexture, type TextureBorders } from '../gaps/absorbTexture.ts';
+import { absorbTexture, closedPairs, type TextureBorders } from '../gaps/absorbTexture.ts';
 import { mergeCells, type CellFacts, type CellPairs, type Ruling } from '../gaps/mergeCells.ts';
+import type { CellBorders } from '../gaps/tallyBorders.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
 import { buildRegions, type Regions } from './buildRegions.ts';
 import type { Cells } from './labelRuns.ts';
@@ -15,6 +16,8 @@ export interface CellGraph {
   /** Pixel index deep inside each cell. */
   readonly anchor: Int32Array;
   readonly cuts: readonly Cut[];
+  /** All inked borders between cells. */
+  readonly borders: CellBorders;
   readonly pairs: CellPairs;
   readonly textureBorders: TextureBorders;
   /** 0..1 for each cut: how much of it lies in hatching. */
@@ -81,7 +84,8 @@ export function divideRegions(
     parted[pairs.a[pair]!] = 1;
     parted[pairs.b[pair]!] = 1;
   });
-  absorbTexture(graph.facts, graph.textureBorders, cells.first, groupOfCell, parted, options.lineWidthPx);
+  const closed = closedPairs(pairs, cuts, bounds);
+  absorbTexture(graph.facts, graph.textureBorders, closed, cells.first, groupOfCell, parted, options.lineWidthPx);
   const groupArea = new Float64Array(cells.count);
   for (let c = 0; c < cells.count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + cells.areaPx[c]!;
   const areaOfCell = Float64Array.from(groupOfCell, (group) => groupArea[group]!);

@@ -9,12 +9,14 @@ const DIAGONAL = 7;
  * the page's edge, found at reduced size, or, in cells too thin to hold a block, the middle of the run
  * with the most room around it.
  *
+ * @param blocks those of {@link fullBlocks} of the uncut paper. @param runs maybe cut.
  * @param known anchors found before; those of -1 are looked for, the others stay. @default none
  * @param box `[x0, y0, x1, y1]` that holds all cells without an anchor, the last two exclusive. @default all
  * @returns pixel index per cell.
  */
 export function findAnchors(
   field: Int32Array,
+  blocks: Uint8Array,
   runs: PaperRuns & { readonly onCut?: Uint8Array },
   cellOfRun: Int32Array,
   cellCount: number,
@@ -23,8 +25,7 @@ export function findAnchors(
   known?: Int32Array,
   box: readonly [number, number, number, number] = [0, 0, width, height],
 ): Int32Array {
-  const pixels = width * height;
-  const block = pixels > 16_000_000 ? 8 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
+  const block = blockOf(width, height);
   // Beyond the box lies nothing of these cells, so that its edge is as good as ink.
   const left = Math.floor(box[0] / block);
   const top = Math.floor(box[1] / block);
@@ -32,7 +33,7 @@ export function findAnchors(
   const rows = Math.min(Math.floor(height / block), Math.ceil(box[3] / block)) - top;
   const anchor = known?.slice() ?? new Int32Array(cellCount).fill(-1);
   if (columns > 0 && rows > 0) {
-    const depth = fullBlocks(runs, block, left, top, columns, rows);
+    const depth = blocksWithin(blocks, runs, width, block, left, top, columns, rows);
     chamfer(depth, columns, rows);
     deepestBlocks(depth, field, width, block, left, top, columns, rows, anchor);
   }
@@ -69,9 +70,38 @@ function deepestBlocks(
   }
 }
 
-/** 1 far inside: blocks of `block` x `block` pixels that are wholly paper get the largest value, others 0. */
-function fullBlocks(
+/** Side of a block in px: pages are looked at in so many px at most. */
+function blockOf(width: number, height: number): number {
+  const pixels = width * height;
+  return pixels > 16_000_000 ? 8 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
+}
+
+/** 1 for each block of the page, row by row, that is wholly paper. */
+export function fullBlocks(runs: PaperRuns, width: number, height: number): Uint8Array {
+  const block = blockOf(width, height);
+  const columns = Math.floor(width / block);
+  const rows = Math.floor(height / block);
+  const blocks = new Uint8Array(columns * rows);
+  const filled = new Uint8Array(columns);
+  for (let by = 0; by < rows; by++) {
+    filled.fill(0);
+    for (let y = by * block; y < (by + 1) * block; y++) {
+      for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+        const from = Math.ceil(runs.start[r]! / block);
+        const to = Math.min(columns, Math.floor(runs.end[r]! / block));
+        for (let bx = from; bx < to; bx++) filled[bx] = filled[bx]! + 1;
+      }
+    }
+    for (let bx = 0; bx < columns; bx++) if (filled[bx] === block) blocks[by * columns + bx] = 1;
+  }
+  return blocks;
+}
+
+/** The blocks of a box with the largest value where they are wholly paper, 0 elsewhere: a cut is an edge like ink. */
+function blocksWithin(
+  blocks: Uint8Array,
   runs: PaperRuns & { readonly onCut?: Uint8Array },
+  width: number,
   block: number,
   left: number,
   top: number,
@@ -79,20 +109,21 @@ function fullBlocks(
   rows: number,
 ): Uint16Array {
   const depth = new Uint16Array(columns * rows);
-  const filled = new Uint8Array(columns);
+  const stride = Math.floor(width / block);
   for (let by = 0; by < rows; by++) {
-    filled.fill(0);
-    for (let y = (top + by) * block; y < (top + by + 1) * block; y++) {
-      for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
-        // A cut is an edge like ink.
-        if (runs.onCut !== undefined && runs.onCut[r] === 1) continue;
-        const from = Math.max(0, Math.ceil(runs.start[r]! / block) - left);
-        const to = Math.min(columns, Math.floor(runs.end[r]! / block) - left);
-        for (let bx = from; bx < to; bx++) filled[bx] = filled[bx]! + 1;
-      }
+    const from = (top + by) * stride + left;
+    for (let bx = 0; bx < columns; bx++) if (blocks[from + bx] === 1) depth[by * columns + bx] = 0xffff;
+  }
+  const { onCut } = runs;
+  if (onCut === undefined) return depth;
+  for (let y = top * block; y < (top + rows) * block; y++) {
+    const base = (Math.floor(y / block) - top) * columns - left;
+    for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+      if (onCut[r] === 0) continue;
+      const first = Math.max(left, Math.floor(runs.start[r]! / block));
+      const last = Math.min(left + columns - 1, Math.floor((runs.end[r]! - 1) / block));
+      if (first <= last) depth.fill(0, base + first, base + last + 1);
     }
-    const base = by * columns;
-    for (let bx = 0; bx < columns; bx++) depth[base + bx] = filled[bx] === block ? 0xffff : 0;
   }
   return depth;
 }

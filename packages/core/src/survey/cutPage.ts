@@ -1,7 +1,7 @@
 import { thinCells } from '../gaps/absorbTexture.ts';
 import type { Cut } from '../gaps/Cut.ts';
 import { cutRuns, type CutRuns } from '../gaps/cutRuns.ts';
-import type { BorderPoints } from '../gaps/findBorderPoints.ts';
+import { placePoints, type BorderPoints } from '../gaps/findBorderPoints.ts';
 import type { FoundCuts, GapTexture } from '../gaps/findCuts.ts';
 import { crosses, cutOfKey } from '../gaps/handCut.ts';
 import { linkCells, textureOfCuts } from '../gaps/linkCells.ts';
@@ -13,6 +13,7 @@ import type { CellGraph } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import { labelRuns, type Cells } from '../regions/labelRuns.ts';
 import { repaintCells } from '../regions/paintCells.ts';
+import { tallyBorders, type CellBorders } from '../gaps/tallyBorders.ts';
 import type { PaperRuns } from '../regions/scanRuns.ts';
 
 /** What cutting a page anew needs: kept by whoever lets closures be drawn. */
@@ -27,7 +28,11 @@ export interface InkBase {
   readonly runs: PaperRuns;
   readonly field: Int32Array;
   readonly found: FoundCuts | null;
-  readonly borders: BorderPoints;
+  readonly borderPoints: BorderPoints;
+  /** As `fullBlocks` has them of the uncut page. */
+  readonly blocks: Uint8Array;
+  /** Pixels of each cut that was asked for. */
+  readonly pixelsOfCuts: WeakMap<Cut, Int32Array>;
   /** Median. */
   readonly lineWidthPx: number;
 }
@@ -46,11 +51,12 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   const split = splitRuns(base, cuts);
   const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
   repaintCells(split, cellOfRun, width, height, field);
-  const anchor = findAnchors(field, split, cellOfRun, cells.count, width, height);
+  const anchor = findAnchors(field, base.blocks, split, cellOfRun, cells.count, width, height);
   const radiusPx = new Float64Array(cells.count);
   const deepest = new Int32Array(cells.count).fill(-1);
   if (found !== null) measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest });
-  return graphOf(base, cuts, cells, anchor, radiusPx, deepest);
+  placePoints(base.borderPoints, field);
+  return graphOf(base, cuts, tallyBorders(base.borderPoints), cells, anchor, radiusPx, deepest);
 }
 
 /** The cuts of a page: those drawn by hand, then those found that none of these crosses. */
@@ -61,53 +67,52 @@ export function cutsWith({ found }: InkBase, drawn: readonly string[]): Cut[] {
 
 /** The runs of the paper, parted at cuts. @param rows `[first, end]`; the others are left out. @default all */
 export function splitRuns(
-  { width, height, bounds, runs }: InkBase,
+  base: InkBase,
   cuts: readonly Cut[],
-  rows: readonly [number, number] = [0, height],
+  rows: readonly [number, number] = [0, base.height],
 ): CutRuns {
+  const { width, height, bounds, runs, pixelsOfCuts } = base;
   const onCuts = new Int32Stack();
   const [from, end] = [rows[0] * width, rows[1] * width];
   for (const cut of cuts) {
-    pixelsOfCut(cut, bounds, width, (at) => {
-      if (at >= from && at < end) onCuts.push(at);
-    });
+    let pixels = pixelsOfCuts.get(cut);
+    if (pixels === undefined) {
+      const found: number[] = [];
+      pixelsOfCut(cut, bounds, width, (at) => found.push(at));
+      pixelsOfCuts.set(cut, (pixels = Int32Array.from(found)));
+    }
+    for (const at of pixels) if (at >= from && at < end) onCuts.push(at);
   }
   return cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height, rows);
 }
 
 /** Finds what stands between cells once they are painted. */
 export function graphOf(
-  { width, height, field, found, borders, lineWidthPx }: InkBase,
+  { width, height, field, found, borderPoints, lineWidthPx }: InkBase,
   cuts: readonly Cut[],
+  borders: CellBorders,
   cells: Cells,
   anchor: Int32Array,
   radiusPx: Float64Array,
   deepest: Int32Array,
 ): CellGraph {
   const facts = { count: cells.count, areaPx: cells.areaPx, radiusPx };
+  const thin = borderPoints.hasTexture ? thinCells(facts, lineWidthPx) : null;
   return {
     cells,
     facts,
     deepest,
     anchor,
     cuts,
-    ...linkCells(cuts, borders, field, thinCells(facts, lineWidthPx), width, height),
+    borders,
+    ...linkCells(cuts, borders, field, thin, width, height),
     texture: textureOfCuts(cuts, found ?? NO_TEXTURE),
   };
 }
 
 /** The graph of a page without any cut. */
-export function uncutGraph(cells: Cells, anchor: Int32Array): CellGraph {
-  const none = new Int32Array(0);
-  const nothing = new Float64Array(0);
-  return {
-    cells,
-    facts: { count: cells.count, areaPx: cells.areaPx, radiusPx: new Float64Array(cells.count) },
-    deepest: new Int32Array(cells.count).fill(-1),
-    anchor,
-    cuts: [],
-    pairs: { count: 0, a: none, b: none, inkedPx: nothing, ofCut: none },
-    textureBorders: { count: 0, a: none, b: none, px: nothing, thinPx: nothing, texturePx: nothing },
-    texture: nothing,
-  };
+export function uncutGraph(base: InkBase, cells: Cells, anchor: Int32Array): CellGraph {
+  placePoints(base.borderPoints, base.field);
+  const nowhere = new Int32Array(cells.count).fill(-1);
+  return graphOf(base, [], tallyBorders(base.borderPoints), cells, anchor, new Float64Array(cells.count), nowhere);
 }

@@ -1,6 +1,8 @@
 import type { Cut } from '../gaps/Cut.ts';
+import { placePoints } from '../gaps/findBorderPoints.ts';
 import { measureRadii } from '../gaps/measureRadii.ts';
 import { pixelsOfCut } from '../gaps/placeCut.ts';
+import { retallyBorders } from '../gaps/tallyBorders.ts';
 import { keyOfCut, type CellGraph } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import type { Cells } from '../regions/labelRuns.ts';
@@ -77,7 +79,7 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
     deepest[to] = graph.deepest[c]!;
   }
   addRuns(split, cellOfRun, isNew, width, rows, cells);
-  const anchor = findAnchors(field, split, cellOfRun, count, width, height, anchorBefore, around);
+  const anchor = findAnchors(field, base.blocks, split, cellOfRun, count, width, height, anchorBefore, around);
   if (found !== null) {
     keepDeepest(graph, numbers, field, radiusPx, deepest);
     const box = boxOf(cells, (cell) => isNew[cell] === 1 && deepest[cell] === -1);
@@ -85,7 +87,9 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
       measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest }, box);
     }
   }
-  return { graph: graphOf(base, cuts, cells, anchor, radiusPx, deepest), changed };
+  placePoints(base.borderPoints, field, touched, numbers.ofCell);
+  const borders = retallyBorders(graph.borders, touched, numbers.ofCell, isNew, base.borderPoints);
+  return { graph: graphOf(base, cuts, borders, cells, anchor, radiusPx, deepest), changed };
 }
 
 /** Cells beside cuts that come or go, and the box of these. */

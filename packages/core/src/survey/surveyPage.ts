@@ -1,5 +1,6 @@
 import { findCuts, paperOfPage, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
 import type { Ruling } from '../gaps/mergeCells.ts';
+import { isTexture } from '../gaps/findTexture.ts';
 import { findBorderPoints } from '../gaps/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
 import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
@@ -15,7 +16,7 @@ import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
 import type { Regions } from '../regions/buildRegions.ts';
 import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
-import { findAnchors } from '../regions/findAnchors.ts';
+import { findAnchors, fullBlocks } from '../regions/findAnchors.ts';
 import { labelRuns } from '../regions/labelRuns.ts';
 import { paintCells } from '../regions/paintCells.ts';
 import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
@@ -113,7 +114,8 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const runs = scanRuns(bounds, width, height);
   const { cells, cellOfRun } = labelRuns(runs, width, height);
   paintCells(runs, cellOfRun, width, height, field);
-  const anchor = findAnchors(field, runs, cellOfRun, cells.count, width, height);
+  const blocks = fullBlocks(runs, width, height);
+  const anchor = findAnchors(field, blocks, runs, cellOfRun, cells.count, width, height);
   done('label');
 
   spreadIntoInk(field, runs, width, height);
@@ -135,7 +137,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
       measureLineWidth(field, runs, width, height, (at) => {
         const y = Math.floor(at / width);
         const row = Math.floor(y / textureFactor) * textureWidth;
-        return (textureMask[row + Math.floor((at - y * width) / textureFactor)] ?? 0) === 0;
+        return !isTexture(textureMask[row + Math.floor((at - y * width) / textureFactor)] ?? 0);
       });
     found = findCuts({ width, height, ink: bounds, nearest: field }, lines, withoutTexture, (lineWidth) =>
       Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
@@ -154,11 +156,13 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     runs,
     field,
     found,
-    borders: findBorderPoints(field, runs, found ?? NO_TEXTURE, lineWidthPx.median, width, height),
+    blocks,
+    pixelsOfCuts: new WeakMap(),
+    borderPoints: findBorderPoints(field, runs, found ?? NO_TEXTURE, lineWidthPx.median, width, height),
     lineWidthPx: lineWidthPx.median,
   };
   const drawn = options.drawn ?? [];
-  const graph = found === null && drawn.length === 0 ? uncutGraph(cells, anchor) : cutPage(base, drawn);
+  const graph = found === null && drawn.length === 0 ? uncutGraph(base, cells, anchor) : cutPage(base, drawn);
   markFaintInk(bounds, faintInk, false);
   done('gaps');
 

@@ -1,0 +1,64 @@
+import { surveyPage, DEFAULT_PREP, NO_GAPS_PREP, type GreyRaster, type Survey } from '@jumble/core';
+import { renderInk, renderTruth } from '@jumble/demo';
+import { generateDrawing, STYLES, type Style } from './generateDrawing.ts';
+import { TruthOfCells } from './truthOfCells.ts';
+
+/** A drawing to learn from, without its pixels. */
+export interface Lesson {
+  readonly survey: Pick<Survey, 'graph' | 'lineWidthPx' | 'maxGapPx'>;
+  /** By the regions of the drawing without gaps. */
+  readonly truth: TruthOfCells;
+  /** By the parts they were meant to have, where that is known. */
+  readonly parts: TruthOfCells | null;
+  readonly weight: number;
+}
+
+/** With and without what is to be learnt. */
+export interface Sheet {
+  readonly ink: GreyRaster;
+  readonly shut: GreyRaster;
+  /** Part of every pixel, where that is known. */
+  readonly parts?: Uint8Array;
+}
+
+export function prepareLesson({ ink, shut, parts }: Sheet, weight: number): Lesson {
+  const survey = surveyPage(ink, DEFAULT_PREP);
+  const { graph, lineWidthPx, maxGapPx } = survey;
+  const truth = new TruthOfCells(survey, surveyPage(shut, NO_GAPS_PREP));
+  return {
+    survey: { graph, lineWidthPx, maxGapPx },
+    truth,
+    parts: parts === undefined ? null : TruthOfCells.byPart(survey, parts),
+    weight,
+  };
+}
+
+export async function demoSheets(): Promise<Sheet[]> {
+  return Promise.all(
+    [1, 2].map(async (page) => ({
+      ink: await renderInk(page),
+      shut: await renderInk(page, 1, true),
+      parts: await renderTruth(page),
+    })),
+  );
+}
+
+/**
+ * Generated drawings, one by one: they are large.
+ *
+ * @param thick how many times as thick as by default hatching is, by seed.
+ */
+export async function* sheetsOf(
+  seeds: readonly number[],
+  styles: readonly Style[] = STYLES,
+  thick: (seed: number) => number = () => 1,
+): AsyncGenerator<Sheet> {
+  for (const seed of seeds) {
+    const options = { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6, textureWidth: thick(seed) };
+    for (const style of styles) yield await generateDrawing(seed, style, options);
+  }
+}
+
+export function range(first: number, last: number): number[] {
+  return Array.from({ length: last - first + 1 }, (_, k) => first + k);
+}

@@ -1,0 +1,111 @@
+import { log } from '../exact/exactMath.ts';
+import { plantForest, rate, type Forest } from './rateOpening.ts';
+import type { InkedBorder } from './tallyBorders.ts';
+import { TEXTURE_JOINS_FROM, TEXTURE_TREES } from './textureTrees.ts';
+
+/** What is known of a group of cells as the space between strokes; lengths in px. */
+export interface SpaceFacts {
+  readonly areaPx: number;
+  readonly radiusPx: number;
+  /** Its inked border with all others, how much of it is hatching, and how much thinner than the page's lines. */
+  readonly borderPx: number;
+  readonly texturePx: number;
+  readonly thinPx: number;
+  /** Sum of the ink's widths along it, in line widths. */
+  readonly widths: number;
+  /** Sum of how many strokes stand in a row with those along it. */
+  readonly rows: number;
+  /** Groups beside it that may become one with it, by and by. */
+  readonly neighbours: number;
+  /** So many tiny groups hang together with it across thin ink. */
+  readonly mesh: number;
+  /** The most hatching it has in common with one of its neighbours. */
+  readonly mostPx: number;
+}
+
+/** The inked border of two groups; lengths in px. */
+export interface CommonBorder extends Readonly<InkedBorder> {
+  /** Width of all closures between the two. */
+  readonly openPx: number;
+}
+
+/** What decides whether ink between two groups bounds anything. */
+export const TEXTURE_TERMS = [
+  'base',
+  'texture',
+  'thin',
+  'common',
+  'commonShare',
+  'ownTexture',
+  'ownThin',
+  'area',
+  'radius',
+  'compact',
+  'otherArea',
+  'otherRadius',
+  'otherTexture',
+  'width',
+  'spread',
+  'restWidth',
+  'mesh',
+  'neighbours',
+  'rank',
+  'open',
+  'narrowest',
+  'rows',
+  'ownRows',
+  'otherRows',
+] as const;
+
+/** @param own the smaller of the two. */
+export function textureTerms(
+  own: SpaceFacts,
+  other: SpaceFacts,
+  common: CommonBorder,
+  lineWidthPx: number,
+): Float64Array {
+  const lineArea = lineWidthPx * lineWidthPx;
+  const share = (part: number, whole: number): number => (whole > 0 ? part / whole : 0);
+  const mean = share(common.widths, common.px);
+  const variance = Math.max(0, share(common.squares, common.px) - mean * mean);
+  const rest = own.borderPx - common.px;
+  const r = Math.max(0.5, own.radiusPx);
+  return Float64Array.of(
+    1,
+    share(common.texturePx, common.px),
+    share(common.texturePx + common.thinPx, common.px),
+    log((common.px + 1) / lineWidthPx),
+    share(common.px, own.borderPx),
+    share(own.texturePx, own.borderPx),
+    share(own.texturePx + own.thinPx, own.borderPx),
+    log(Math.max(1, own.areaPx) / lineArea),
+    log(r / lineWidthPx),
+    log(Math.max(1, own.areaPx) / (r * r)),
+    log(Math.max(1, other.areaPx) / lineArea),
+    log(Math.max(0.5, other.radiusPx) / lineWidthPx),
+    share(other.texturePx, other.borderPx),
+    mean,
+    Math.sqrt(variance) / (mean + 0.1),
+    rest > 0 ? Math.max(0, own.widths - common.widths) / rest : mean,
+    log(1 + own.mesh),
+    log(Math.max(1, own.neighbours)),
+    share(common.texturePx + common.thinPx, own.mostPx),
+    common.openPx / lineWidthPx,
+    common.narrowest,
+    share(common.rows, common.px),
+    share(own.rows, own.borderPx),
+    share(other.rows, other.borderPx),
+  );
+}
+
+/** What the decision is rated by, and the score from which on two groups are one. */
+export interface TextureScoring {
+  readonly rate: (terms: Float64Array) => number;
+  readonly joinsFrom: number;
+}
+
+const FOREST: Forest = plantForest(TEXTURE_TREES);
+export const OWN_TEXTURE_SCORING: TextureScoring = {
+  rate: (terms) => rate(FOREST, terms),
+  joinsFrom: TEXTURE_JOINS_FROM,
+};

@@ -1,0 +1,117 @@
+import { MOST_STEPS, ROW_STRIDE, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
+
+/** The inked border of two cells; lengths in px, counted by pixel pairs. */
+export interface InkedBorder {
+  px: number;
+  /** How much of it is ink thinner than the page's lines, and ink of hatching. */
+  thinPx: number;
+  texturePx: number;
+  /** Sums of the ink's widths along it and of their squares, and the least of them, in line widths. */
+  widths: number;
+  squares: number;
+  narrowest: number;
+  /** Sum of how many strokes stand in a row with those along it. */
+  rows: number;
+}
+
+/** All of them by {@link keyOfBorder}. */
+export type CellBorders = ReadonlyMap<number, Readonly<InkedBorder>>;
+
+/** More than a page can have cells. */
+const KEY = 1 << 26;
+
+/** @param low the lower cell. */
+export function keyOfBorder(low: number, high: number): number {
+  return low * KEY + high;
+}
+
+export function cellsOfBorder(key: number): readonly [low: number, high: number] {
+  const high = key % KEY;
+  return [(key - high) / KEY, high];
+}
+
+/** Adds up the points between every two cells. @param points placed in the cells. */
+export function tallyBorders(points: BorderPoints): CellBorders {
+  const borders = new Map<number, InkedBorder>();
+  tallyPoints(points, null, borders);
+  return borders;
+}
+
+/**
+ * Adds up anew what has changed; the other borders are taken over.
+ *
+ * @param touched 1 for cells that were divided again. @param ofCell what the others are called now.
+ * @param isNew 1 for cells that came of those divided. @param points placed in the cells there are now.
+ */
+export function retallyBorders(
+  before: CellBorders,
+  touched: Uint8Array,
+  ofCell: Int32Array,
+  isNew: Uint8Array,
+  points: BorderPoints,
+): CellBorders {
+  const borders = new Map<number, InkedBorder>();
+  for (const [key, border] of before) {
+    const [low, high] = cellsOfBorder(key);
+    if ((touched[low]! | touched[high]!) !== 0) continue;
+    const [a, b] = [ofCell[low]!, ofCell[high]!];
+    borders.set(a === low && b === high ? key : keyOfBorder(Math.min(a, b), Math.max(a, b)), border);
+  }
+  tallyPoints(points, isNew, borders);
+  return borders;
+}
+
+/** Pairs of cells counted at a time before they are looked up; a power of two. */
+const SLOTS = 1024;
+/** What is counted for each of them: three kinds of ink, then ... */
+const COLUMNS = 7;
+const [WIDTHS, SQUARES, NARROWEST, ROWS] = [3, 4, 5, 6];
+
+/** @param wanted points beside no such cell are left out; null for none left out. */
+function tallyPoints(
+  { count, cellOne, cellTwo, ink, steps, row }: BorderPoints,
+  wanted: Uint8Array | null,
+  borders: Map<number, InkedBorder>,
+): void {
+  const low = new Int32Array(SLOTS).fill(-1);
+  const high = new Int32Array(SLOTS);
+  const tally = new Int32Array(COLUMNS * SLOTS);
+  for (let k = 0; k < count; k++) {
+    let [a, b] = [cellOne[k]!, cellTwo[k]!];
+    if (a === b || (wanted !== null && (wanted[a]! | wanted[b]!) === 0)) continue;
+    if (a > b) [a, b] = [b, a];
+    const slot = (a * 31 + b) & (SLOTS - 1);
+    const from = COLUMNS * slot;
+    if (low[slot] !== a || high[slot] !== b) {
+      if (low[slot]! >= 0) emptySlot(tally, from, keyOfBorder(low[slot]!, high[slot]!), borders);
+      low[slot] = a;
+      high[slot] = b;
+      tally[from + NARROWEST] = MOST_STEPS;
+    }
+    tally[from + ink[k]!]!++;
+    if (steps[k]! < tally[from + NARROWEST]!) tally[from + NARROWEST] = steps[k]!;
+    tally[from + ROWS]! += row[k]!;
+    tally[from + WIDTHS]! += steps[k]!;
+    tally[from + SQUARES]! += steps[k]! * steps[k]!;
+  }
+  for (let slot = 0; slot < SLOTS; slot++) {
+    if (low[slot]! >= 0) emptySlot(tally, COLUMNS * slot, keyOfBorder(low[slot]!, high[slot]!), borders);
+  }
+}
+
+function emptySlot(tally: Int32Array, from: number, key: number, borders: Map<number, InkedBorder>): void {
+  let border = borders.get(key);
+  if (border === undefined) {
+    border = { px: 0, thinPx: 0, texturePx: 0, widths: 0, squares: 0, narrowest: Infinity, rows: 0 };
+    borders.set(key, border);
+  }
+  const [line, thin, texture] = [tally[from]!, tally[from + THIN_INK]!, tally[from + TEXTURE]!];
+  border.px += ROW_STRIDE * (line + thin + texture);
+  border.thinPx += ROW_STRIDE * thin;
+  border.texturePx += ROW_STRIDE * texture;
+  border.widths += (ROW_STRIDE * tally[from + WIDTHS]!) / WIDTH_STEPS;
+  border.squares += (ROW_STRIDE * tally[from + SQUARES]!) / (WIDTH_STEPS * WIDTH_STEPS);
+  border.narrowest = Math.min(border.narrowest, tally[from + NARROWEST]! / WIDTH_STEPS);
+  border.rows += ROW_STRIDE * tally[from + ROWS]!;
+  tally.fill(0, from, from + COLUMNS);
+}
