@@ -1,7 +1,7 @@
+import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
 import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
 
 /** What the graph knows of each cell. */
@@ -91,7 +91,7 @@ export function mergeCells(
       last === undefined ||
       last.limitPx !== limitPx ||
       last.lineWidthPx !== lineWidthPx ||
-      !isSame(last.part, part)
+      !isSamePart(last.part, part)
     ) {
       const tell: OnDecision | undefined =
         onDecision &&
@@ -123,17 +123,6 @@ export function mergeCells(
 
 type OnDecision = (pairs: readonly number[], terms: Float64Array, joined: boolean) => void;
 
-/** Cells that hang together by openings, with numbers of their own from 0 on, and what they are called on the page. */
-interface Part {
-  readonly cell: readonly number[];
-  readonly pair: readonly number[];
-  readonly cut: readonly number[];
-  readonly cuts: readonly Cut[];
-  readonly ofCut: readonly number[];
-  /** Of each cell area and radius, of each pair its cells and inked border, of each cut texture and ruling. */
-  readonly facts: Float64Array;
-}
-
 /** What came of a part last time, by its first cut. */
 interface KnownPart extends MergedPart {
   readonly part: Part;
@@ -141,67 +130,6 @@ interface KnownPart extends MergedPart {
   readonly lineWidthPx: number;
 }
 const KNOWN = new WeakMap<Cut, KnownPart>();
-
-function isSame(one: Part, two: Part): boolean {
-  return (
-    one.facts.length === two.facts.length &&
-    one.cuts.length === two.cuts.length &&
-    one.cuts.every((cut, k) => cut === two.cuts[k] && one.ofCut[k] === two.ofCut[k]) &&
-    one.facts.every((fact, k) => fact === two.facts[k])
-  );
-}
-
-const CELL_FACTS = 2;
-const PAIR_FACTS = 3;
-const CUT_FACTS = 2;
-/** Rulings as numbers. */
-const [UNRULED, CLOSED, OPEN] = [0, 1, 2];
-
-function partsOf(
-  cells: CellFacts,
-  pairs: CellPairs,
-  cuts: readonly Cut[],
-  texture: Float64Array,
-  rulingOf: (cut: number) => Ruling | undefined,
-): Part[] {
-  const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
-  for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
-  const members = new Map<number, { cell: number[]; pair: number[]; cut: number[] }>();
-  for (let p = 0; p < pairs.count; p++) {
-    const root = findRoot(parent, pairs.a[p]!);
-    let part = members.get(root);
-    if (part === undefined) members.set(root, (part = { cell: [], pair: [], cut: [] }));
-    part.pair.push(p);
-  }
-  for (let c = 0; c < cells.count; c++) members.get(findRoot(parent, c))?.cell.push(c);
-  for (let k = 0; k < cuts.length; k++) {
-    const pair = pairs.ofCut[k]!;
-    if (pair >= 0) members.get(findRoot(parent, pairs.a[pair]!))!.cut.push(k);
-  }
-  const local = new Int32Array(Math.max(cells.count, pairs.count));
-  return [...members.values()].map(({ cell, pair, cut }): Part => {
-    const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
-    let at = 0;
-    cell.forEach((c, k) => {
-      local[c] = k;
-      facts[at++] = cells.areaPx[c]!;
-      facts[at++] = cells.radiusPx[c]!;
-    });
-    for (const p of pair) {
-      facts[at++] = local[pairs.a[p]!]!;
-      facts[at++] = local[pairs.b[p]!]!;
-      facts[at++] = pairs.inkedPx[p]!;
-    }
-    for (const k of cut) {
-      const ruling = rulingOf(k);
-      facts[at++] = texture[k]!;
-      facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
-    }
-    pair.forEach((p, k) => (local[p] = k));
-    const ofCut = cut.map((k) => local[pairs.ofCut[k]!]!);
-    return { cell, pair, cut, cuts: cut.map((k) => cuts[k]!), ofCut, facts };
-  });
-}
 
 interface MergedPart {
   /** For each cell the one its group is called by. */
