@@ -127,7 +127,7 @@ try {
   await shoot('key', async () => {
     await open(2, 'flats');
     await page.keyboard.press('Control+z');
-    await page.waitForFunction(() => window.jumbleBench.state.openRegions.length > 700);
+    await page.waitForFunction(() => window.jumbleBench.state.openRegions.length > 600);
     await page.keyboard.press('Shift+4');
     await page
       .getByLabel('Colour key')
