@@ -24,6 +24,7 @@ const HATCHED_SEEDS = [...range(1, 96), ...range(121, 170)];
 const OTHER_SEEDS = range(1, 15);
 const PATCH_SEEDS = range(1, 60);
 const BAR_SEEDS = range(1, 60);
+/** Few drawings have lines side by side that bound something. */
 const BAR_WEIGHT = 2;
 const DEMO_WEIGHT = 1;
 /** Drawings and patches with thicker or thinner hatching than those it is measured on are among them. */
@@ -56,7 +57,6 @@ process.stdout.write(`${lessons.length} lessons\n`);
 
 // What is asked depends on what was joined before: each round adds what the last one's trees come upon.
 const samples: Decision[] = [];
-
 let trees: number[][] = [];
 for (let round = 0; round < ROUNDS; round++) {
   const scoring: TextureScoring = round === 0 ? { rate: (terms) => terms[1]! - 0.8, joinsFrom: 0 } : scoringOf(trees);
@@ -64,8 +64,9 @@ for (let round = 0; round < ROUNDS; round++) {
   for (const lesson of lessons) learn(lesson, scoring);
   const fresh = samples.slice(before);
   const right = fresh.filter(({ right, joined }) => right === joined).length;
+  const wrong = fresh.filter(({ right, joined }) => joined && !right).length;
   process.stdout.write(
-    `round ${round}: ${fresh.length} decisions, ${((100 * right) / fresh.length).toFixed(1)}% right; joined wrongly ${fresh.filter((s) => s.joined && !s.right).length}, left apart wrongly ${fresh.filter((s) => !s.joined && s.right).length}\n`,
+    `round ${round}: ${fresh.length} decisions, ${right} right, ${wrong} joined wrongly, ${fresh.length - right - wrong} left apart wrongly\n`,
   );
   trees = growForest(samples, GROW);
 }
@@ -109,8 +110,6 @@ function learn({ survey, truth, parts, weight }: Lesson, scoring: TextureScoring
     known.join(group, cell);
     meant?.join(group, cell);
   });
-  const areaPx = new Float64Array(facts.count);
-  groupOfCell.forEach((group, cell) => (areaPx[group]! += facts.areaPx[cell]!));
   const kept = new Uint8Array(facts.count);
   const closed = closedPairs(pairs, cuts, bounds);
   absorbTexture(
