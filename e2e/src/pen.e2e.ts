@@ -23,7 +23,10 @@ const readout = async (page: Page, x: number, y: number): Promise<string> => {
 };
 /** Builds a hand-off in the interface and downloads it. */
 async function handOff(page: Page, choose: () => Promise<void>): Promise<Buffer> {
-  await page.getByRole('link', { name: /Hand off/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('link', { name: /Hand off/ })
+    .click();
   await choose();
   await page.getByRole('button', { name: 'Build the hand-off' }).click();
   const download = page.waitForEvent('download');

@@ -10,7 +10,7 @@ import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import { memo, useCallback, type ElementType, type ReactNode } from 'react';
+import { memo, useCallback, type ElementType, type MouseEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
@@ -167,6 +167,8 @@ const Stage = memo(function Stage({ to, name, here, share, children }: StageProp
     <Box
       component={Link}
       to={to}
+      // The keys are the worklist's from here on: Enter rules, and does not follow the link again.
+      onClick={(event: MouseEvent<HTMLElement>) => event.currentTarget.blur()}
       aria-current={here ? 'step' : undefined}
       sx={{
         position: 'relative',

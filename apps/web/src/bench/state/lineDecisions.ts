@@ -147,7 +147,11 @@ function balloonDecisions({ survey, facts, document, hasPart }: LineArtSources):
     }),
   );
   return facts.balloons
-    .filter((balloon) => !ruled.has(balloon.region) && !hasPart(balloon.region))
+    .filter(({ at: [x, y] }) => {
+      // Gaps ruled on since it was found give regions other numbers.
+      const region = regionAt(survey, x, y);
+      return region !== null && !ruled.has(region) && !hasPart(region);
+    })
     .map((balloon) => ({
       key: balloon.at.join(),
       kind: 'balloon',
