@@ -47,6 +47,9 @@ export interface DrawingOptions {
   readonly textureWidth?: number;
 }
 
+/** Places tried for the folds of a shape. */
+const FOLD_TRIES = 12;
+
 const WIDTH = 640;
 const HEIGHT = 760;
 
@@ -81,9 +84,12 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
         seed: seed + k,
         ...(cut ? { gap: { at, widthPx: options.gapWidths * pen * 1.18 } } : {}),
       });
-      if (random() < 0.5)
-        divide(d, random, points, pen, random() < options.gapShare ? options.gapWidths : 0, closeGaps, seed + k);
-      if (style === 'detailed' || random() < 0.2) detail(d, random, cx, cy, size, pen, seed + k);
+      const lines: Point[][] = [[...points, points[0]!]];
+      if (random() < 0.5) {
+        const gapWidths = random() < options.gapShare ? options.gapWidths : 0;
+        lines.push(divide(d, random, points, pen, gapWidths, closeGaps, seed + k));
+      }
+      if (style === 'detailed' || random() < 0.2) detail(marks, random, lines, cx, cy, size, pen, seed + k);
       if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, pen * thick, seed + k);
       if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen * thick, seed + k);
       if (style === 'textured') marks.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
@@ -121,7 +127,11 @@ function outline(random: () => number, style: Style, cx: number, cy: number, siz
   return random() < 0.35 ? line(ring, 6, true) : curve(ring, true, 5);
 }
 
-/** A line across a shape, from outline to outline; open, it stops short of the far side. */
+/**
+ * A line across a shape, from outline to outline; open, it stops short of the far side.
+ *
+ * @returns the whole line.
+ */
 function divide(
   d: Drawing,
   random: () => number,
@@ -130,7 +140,7 @@ function divide(
   gapWidths: number,
   closeGaps: boolean,
   seed: number,
-): void {
+): Point[] {
   const n = points.length;
   const start = Math.floor(random() * n);
   const a = points[start]!;
@@ -145,7 +155,7 @@ function divide(
   const taper: [number, number] = [0, random() < 0.5 ? 0.12 : 0];
   if (closeGaps || gapWidths === 0) {
     d.stroke(whole, { width: pen, taper: [0, 0], weight: 0.2, seed });
-    return;
+    return whole;
   }
   // Half of the outline's own width lies beyond its middle line.
   let short = gapWidths * pen * 1.18 + pen * 0.6;
@@ -156,12 +166,18 @@ function divide(
     short -= Math.hypot(last[0] - before[0], last[1] - before[1]);
   }
   d.stroke(kept, { width: pen, taper, weight: 0.2, seed });
+  return whole;
 }
 
-/** Folds, cracks, bark: thinner strokes inside a shape that end in a point and part nothing. */
+/**
+ * Folds, cracks, bark: thinner strokes inside a shape that end in a point and part nothing.
+ *
+ * @param lines that they do not cross: those of the shape, to which they are added.
+ */
 function detail(
   d: Drawing,
   random: () => number,
+  lines: Point[][],
   cx: number,
   cy: number,
   size: number,
@@ -169,7 +185,7 @@ function detail(
   seed: number,
 ): void {
   const count = 2 + Math.floor(random() * 4);
-  for (let k = 0; k < count; k++) {
+  for (let k = 0, tries = 0; tries < FOLD_TRIES && k < count; tries++) {
     const a = random() * 6.28;
     const reach = size * (0.12 + 0.3 * random());
     const [x, y] = [cx + (random() - 0.5) * size * 0.6, cy + (random() - 0.5) * size * 0.6];
@@ -180,8 +196,16 @@ function detail(
       [x + Math.cos(a) * reach, y + Math.sin(a) * reach],
     ];
     const width = pen * (0.4 + 0.35 * random());
-    d.stroke(curve(points, false, 4), { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k });
+    const fold = curve(points, false, 4);
+    if (lines.some((other) => areNear(fold, other, Math.max(4, pen)))) continue;
+    lines.push(fold);
+    d.stroke(fold, { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k++ });
   }
+}
+
+/** Whether points of two lines come within a distance; lines that cross do, as their points lie closer. */
+function areNear(one: readonly Point[], two: readonly Point[], px: number): boolean {
+  return one.some(([x, y]) => two.some(([u, v]) => (x - u) * (x - u) + (y - v) * (y - v) < px * px));
 }
 
 function hatch(

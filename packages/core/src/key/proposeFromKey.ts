@@ -5,7 +5,7 @@ import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 import { regionsAround } from './regionsAround.ts';
 import { settleParts, type Surroundings } from './settleParts.ts';
-import { unmixKey, type KeyedPage } from './unmixKey.ts';
+import { blurredAs, unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { floor, max, min, round, ceil } = Math;
@@ -51,7 +51,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.32, 2.8, -0.25, -1.05, -0.69, 1.25, -0.06];
+const KEY_WEIGHTS: readonly number[] = [1.2, 3.12, -0.58, 0.45, -0.89, 1.53, -0.1];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -102,13 +102,15 @@ export function keyEvidence(
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
   const near = Array.from(rgbOf, (rgb) => nearestTwo(labOf(rgb), labs));
-  const settled = settleParts(
-    key,
-    unmixed,
-    coloursInKey(parts, median, shows, near),
-    Int32Array.from(near, ({ best }) => best),
-    surroundingsOf(survey, parts, points, shows),
-  );
+  const colours = coloursInKey(parts, median, shows, near);
+  const surroundings = surroundingsOf(survey, parts, points, shows);
+  const nearest = Int32Array.from(near, ({ best }) => best);
+  const { part: thought } = settleParts(key, unmixed, colours, nearest, surroundings);
+  // The blur is known better once it is known what was blurred.
+  const ofRegion = new Float64Array(count * 3);
+  thought.forEach((part, region) => ofRegion.set(colours.subarray(part * 3, part * 3 + 3), region * 3));
+  const blurred = { cover: unmixed.cover, ...blurredAs(ofRegion, key, unmixed.cover, shows) };
+  const settled = settleParts(key, blurred, colours, thought, surroundings);
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
     const colours = seen[region]!;

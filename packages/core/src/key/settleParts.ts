@@ -1,7 +1,7 @@
 import { log } from '../exact/exactMath.ts';
 import type { RegionsAround } from './regionsAround.ts';
 import type { KeyRaster } from './registerKey.ts';
-import { restOf, type UnmixedKey } from './unmixKey.ts';
+import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
 
 /** Which part a region is, and how much worse the key would come out with the next best. */
 export interface SettledParts {
@@ -18,8 +18,14 @@ export interface Surroundings {
   readonly around: readonly (RegionsAround | undefined)[];
 }
 
-/** How far the key is off what its regions' parts would give, for reasons nobody knows: under lines, in a colour's rim. */
-const NOISE = 15;
+/**
+ * How far a px of the key is off what its regions' parts would give, in RGB, before it says little, and what it says at most:
+ * what lies under lines, or in a shape that has no region of its own, may be anything (Geman and McClure 1985).
+ */
+const NOISE = 10;
+const MOST_SAID = 2.5;
+/** A px says most of a region that is so much of it and more. */
+const SLIGHT = 0.1;
 /** How much what lies around a region counts beside what the key shows. */
 const CONTEXT = 1.5;
 /** A part of the same group says so much of what the part itself says. */
@@ -60,13 +66,6 @@ export function settleParts(
     for (let region = 0; region < regions; region++) {
       const footprint = footprints[region];
       if (footprint === undefined) continue;
-      const { at, weight, norm } = footprint;
-      const pull = residual.map((image) => {
-        let sum = 0;
-        for (let k = 0; k < at.length; k++) sum += weight[k]! * image[at[k]!]!;
-        return sum;
-      });
-      // Error with another colour: less by twice the pull along the change, more by its square.
       const now = own[region]!;
       let [best, least, second] = [now, Infinity, Infinity];
       heard.fill(0);
@@ -78,13 +77,10 @@ export function settleParts(
         heardOfGroup[groupOf[p]!] = heardOfGroup[groupOf[p]!]! + near.presence[k]!;
       }
       for (let p = 0; p < parts; p++) {
-        let squares = 0;
-        for (let c = 0; c < 3; c++) {
-          const d = rgb[p * 3 + c]! - rgb[now * 3 + c]!;
-          squares += d * d * norm - 2 * d * pull[c]!;
-        }
         const likely = UNHEARD + heard[p]! + SAME_GROUP * heardOfGroup[groupOf[p]!]!;
-        const error = squares / (NOISE * NOISE) - CONTEXT * log(likely);
+        const heardSays = CONTEXT * log(likely);
+        const most = (second + heardSays) / MOST_SAID;
+        const error = MOST_SAID * errorWith(footprint, residual, rgb, now, p, most) - heardSays;
         if (error < least) [best, least, second] = [p, error, least];
         else if (error < second) second = error;
       }
@@ -92,6 +88,7 @@ export function settleParts(
       if (best === now) continue;
       changed = true;
       own[region] = best;
+      const { at, weight } = footprint;
       for (let c = 0; c < 3; c++) {
         const d = rgb[best * 3 + c]! - rgb[now * 3 + c]!;
         const image = residual[c]!;
@@ -101,4 +98,33 @@ export function settleParts(
     if (!changed) break;
   }
   return { part: own, margin };
+}
+
+/**
+ * How far the key is off around a region with another part instead of the one it has, in px that say so.
+ *
+ * @param most more than this need not be told exactly.
+ */
+function errorWith(
+  { at, weight }: Footprint,
+  [red, green, blue]: readonly Float64Array[],
+  rgb: Float64Array,
+  now: number,
+  other: number,
+  most: number,
+): number {
+  const dr = rgb[other * 3]! - rgb[now * 3]!;
+  const dg = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
+  const db = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
+  let error = 0;
+  for (let k = 0; k < at.length && error < most; k++) {
+    const px = at[k]!;
+    const share = weight[k]!;
+    const r = red![px]! - dr * share;
+    const g = green![px]! - dg * share;
+    const b = blue![px]! - db * share;
+    const squares = r * r + g * g + b * b;
+    error += ((share / (share + SLIGHT)) * squares) / (NOISE * NOISE + squares);
+  }
+  return error;
 }

@@ -21,16 +21,17 @@ export interface UnmixedKey {
   readonly footprints: readonly (Footprint | undefined)[];
 }
 
-/** How much of each px of the blurred key a region is. */
+/** How much of each px of the blurred key a region is, the most first. */
 export interface Footprint {
   readonly at: Int32Array;
   readonly weight: Float64Array;
-  /** Sum of the squared weights. */
-  readonly norm: number;
 }
 
-/** Blurs that are tried, in px of the key. */
-const BLURS = [0, 0.6, 0.9, 1.3, 1.8, 2.6];
+/** Blurs that are tried, in px of the key, and how finely the best is found then. */
+const BLURS = [0, 0.4, 0.8, 1.3, 1.8, 2.6];
+const [BLUR_STEP, LEAST_BLUR_STEP] = [0.2, 0.02];
+/** Narrower blurs are none. */
+const LEAST_BLUR = 0.3;
 /** Steps of the solver; stopping early keeps colours of regions that hardly show near the start. */
 const STEPS = 16;
 /** Points of the page taken for each px of the key, in each direction. */
@@ -53,18 +54,7 @@ export function unmixKey(
   fixed: Uint8Array,
 ): UnmixedKey {
   const cover = coverOf(survey, key, place);
-  let kernel = kernelOf(0);
-  let least = Infinity;
-  for (const blurPx of BLURS) {
-    const tried = kernelOf(blurPx);
-    // Green shows most of a blur.
-    const rest = restOf(key, cover, tried, (region) => start[region * 3 + 1]!, 1);
-    const error = dot(rest, rest);
-    // The error falls towards the key's own blur and rises behind it.
-    if (error >= least) break;
-    [kernel, least] = [tried, error];
-  }
-  const footprints = footprintsOf(cover, kernel, key.width, key.height, fixed);
+  const { kernel, footprints } = blurredAs(start, key, cover, fixed);
   const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
   for (const channel of [0, 1, 2]) {
@@ -75,6 +65,39 @@ export function unmixKey(
   for (let k = 0; k < cover.region.length; k++)
     coverPx[cover.region[k]!] = coverPx[cover.region[k]!]! + cover.share[k]!;
   return { rgb, coverPx, cover, kernel, footprints };
+}
+
+/**
+ * The blur with which regions of these colours, laid out, give the key best.
+ *
+ * @param colours RGB of each region, `regions * 3`. @param fixed 1 for regions whose footprint nobody asks for.
+ */
+export function blurredAs(
+  colours: Float64Array,
+  key: KeyRaster,
+  cover: Cover,
+  fixed: Uint8Array,
+): Pick<UnmixedKey, 'kernel' | 'footprints'> {
+  const errorOf = (blurPx: number): number => {
+    // Green shows most of a blur.
+    const rest = restOf(key, cover, kernelOf(blurPx), (region) => colours[region * 3 + 1]!, 1);
+    return dot(rest, rest);
+  };
+  let [best, least] = [0, Infinity];
+  for (const blurPx of BLURS) {
+    const error = errorOf(blurPx);
+    // The error falls towards the key's own blur and rises behind it.
+    if (error >= least) break;
+    [best, least] = [blurPx, error];
+  }
+  for (let step = BLUR_STEP; step >= LEAST_BLUR_STEP; step /= 2) {
+    for (const blurPx of [best - step, best + step]) {
+      const error = blurPx < LEAST_BLUR ? Infinity : errorOf(blurPx);
+      if (error < least) [best, least] = [blurPx, error];
+    }
+  }
+  const kernel = kernelOf(best);
+  return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
 }
 
 /** What is left of a channel of the key when every region has the colour given, as far as its px are to be trusted. */
@@ -243,8 +266,8 @@ function footprintsOf(
   }
   return maps.map((map) => {
     if (map === undefined || map.size === 0) return undefined;
-    const weight = Float64Array.from(map.values());
-    return { at: Int32Array.from(map.keys()), weight, norm: weight.reduce((sum, w) => sum + w * w, 0) };
+    const most = [...map].sort(([a, v], [b, w]) => w - v || a - b);
+    return { at: Int32Array.from(most, ([at]) => at), weight: Float64Array.from(most, ([, weight]) => weight) };
   });
 }
 
