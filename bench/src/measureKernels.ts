@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { build, type InputOptions } from 'rolldown';
 import { LARGE_HEIGHT, LARGE_WIDTH } from './largePage.ts';
 import { quantile, type Row } from './printTable.ts';
 
@@ -27,7 +28,7 @@ interface Measured {
 
 /** Ink, regions and trap of the 26-megapixel page, on one core. */
 export async function measureKernels(): Promise<{ title: string; rows: Row[] }> {
-  const { best, totals, regions, gapRegions, closures } = pinned<Measured>('kernelsPinned.ts');
+  const { best, totals, regions, gapRegions, closures } = await pinned<Measured>('kernelsPinned.ts');
   const total = Math.min(...totals);
   return {
     title: `Ink, regions and trap on ${LARGE_WIDTH} x ${LARGE_HEIGHT} px, ${regions} regions, one core, best of ${totals.length}`,
@@ -55,11 +56,21 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
   };
 }
 
-/** Runs a file of this folder in a process pinned to one core and reads the JSON it prints. */
-export function pinned<T>(file: string): T {
-  const node = [process.execPath, '--import', 'tsx', join(import.meta.dirname, file)];
+/** Runs a file of this folder, put together as the server is, in a process pinned to one core and reads the JSON it prints. */
+export async function pinned<T>(file: string): Promise<T> {
+  const built = join(import.meta.dirname, '..', '.cache', file.replace(/\.ts$/, '.mjs'));
+  const { href } = new URL('../../apps/server/rolldown.config.mjs', import.meta.url);
+  const { default: config } = (await import(href)) as { default: InputOptions };
+  const { input: _, ...asServer } = config;
+  await build({
+    ...asServer,
+    input: join(import.meta.dirname, file),
+    tsconfig: join(import.meta.dirname, '..', '..', 'tsconfig.json'),
+    output: { file: built, format: 'esm', codeSplitting: false },
+    logLevel: 'warn',
+  });
   const pin = existsSync('/usr/bin/taskset') ? ['taskset', '-c', '1'] : [];
-  const [command, ...args] = [...pin, ...node];
+  const [command, ...args] = [...pin, process.execPath, built];
   const { stdout, status } = spawnSync(command!, args, {
     encoding: 'utf8',
     stdio: ['ignore', 'pipe', 'inherit'],

@@ -2,8 +2,9 @@ import { writeFile } from 'node:fs/promises';
 import { mergeCells, plantForest, rate, TERMS, type Scoring } from '@jumble/core/gaps';
 import type { Sample } from '../fitLogistic.ts';
 import { GIVEN_SCORING } from './givenMethod.ts';
+import { STYLES } from './generateDrawing.ts';
 import { growForest } from './growForest.ts';
-import { demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
+import { demoSheets, mayGraze, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
 
 /**
  * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
@@ -24,7 +25,7 @@ const LEAST_OF_EACH = 12;
 const PROVISIONAL = -1.27;
 
 const lessons: Lesson[] = [];
-for await (const sheet of sheetsOf(LEARN)) lessons.push(prepareLesson(sheet, 1));
+for await (const sheet of sheetsOf(LEARN, STYLES, mayGraze)) lessons.push(prepareLesson(sheet, 1));
 for (const sheet of await demoSheets()) lessons.push(prepareLesson(sheet, DEMO_WEIGHT));
 
 // What is asked depends on what was joined before: each round adds what the last one's trees come upon.

@@ -1,6 +1,7 @@
 import type { GreyRaster } from '@jumble/core';
 import { balloon, curve, Drawing, ellipse, letter, line, makeRandom, rectangle, type Point } from '@jumble/demo';
 import sharp from 'sharp';
+import { grazes, NEAR_PENS } from './grazes.ts';
 
 export type Style =
   | 'bold'
@@ -45,9 +46,12 @@ export interface DrawingOptions {
   readonly gapShare: number;
   /** Hatching and feathering are so many times as thick as by default, .55 to .7 of the lines. @default 1 */
   readonly textureWidth?: number;
+  /** Lines may also graze each other, as nobody draws them on purpose. @default false */
+  readonly grazing?: boolean;
 }
 
-/** Places tried for the folds of a shape. */
+/** Places tried for a shape, and for the folds in one. */
+const PLACE_TRIES = 24;
 const FOLD_TRIES = 12;
 
 const WIDTH = 640;
@@ -70,11 +74,19 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   // What parts nothing is drawn aside, so that both drawings take the same random numbers.
   const marks = closeGaps ? new Drawing(WIDTH, HEIGHT, () => 0) : d;
   const shapes = Math.round(between(7, 13));
+  const page: Point[] = [...rectangle(0, 0, WIDTH, HEIGHT), [0, 0]];
+  /** All that no other line may graze. */
+  const lines: Point[][] = [page];
+  const isFree = (points: readonly Point[]): boolean =>
+    options.grazing === true || !grazes([...points, points[0]!], lines, pen);
   let draw = (): void => {
     for (let k = 0; k < shapes; k++) {
       const size = between(60, 190) * (1 - (0.45 * k) / shapes);
-      const [cx, cy] = [between(0.1, 0.9) * WIDTH, between(0.1, 0.9) * HEIGHT];
-      const points = outline(random, style, cx, cy, size);
+      const { cx, cy, points } = place(() => {
+        const [x, y] = [between(0.1, 0.9) * WIDTH, between(0.1, 0.9) * HEIGHT];
+        return { cx: x, cy: y, points: outline(random, style, x, y, size) };
+      }, isFree);
+      if (points === null) continue;
       const cut = random() < options.gapShare && options.gapWidths > 0;
       const at = between(0.05, 0.95);
       d.shape('part', points, {
@@ -84,12 +96,17 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
         seed: seed + k,
         ...(cut ? { gap: { at, widthPx: options.gapWidths * pen * 1.18 } } : {}),
       });
-      const lines: Point[][] = [[...points, points[0]!]];
+      const own: Point[][] = [[...points, points[0]!]];
       if (random() < 0.5) {
+        const way = across(random, points);
         const gapWidths = random() < options.gapShare ? options.gapWidths : 0;
-        lines.push(divide(d, random, points, pen, gapWidths, closeGaps, seed + k));
+        if (options.grazing === true || !grazes(way, [...lines, ...own], pen)) {
+          own.push(way);
+          divide(d, random, way, pen, closeGaps ? 0 : gapWidths, seed + k);
+        }
       }
-      if (style === 'detailed' || random() < 0.2) detail(marks, random, lines, cx, cy, size, pen, seed + k);
+      lines.push(...own);
+      if (style === 'detailed' || random() < 0.2) detail(marks, random, own, cx, cy, size, pen, seed + k);
       if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, pen * thick, seed + k);
       if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen * thick, seed + k);
       if (style === 'textured') marks.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
@@ -97,21 +114,50 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   };
   if (style === 'lettered') {
     const figures = draw;
-    draw = () => (figures(), lettering(d, marks, between));
+    draw = () => (figures(), lettering(d, marks, between, isFree));
   }
-  if (style === 'framed') d.panel(rectangle(60, 60, WIDTH - 120, HEIGHT - 120), 'part', draw);
-  else draw();
+  const frame = rectangle(60, 60, WIDTH - 120, HEIGHT - 120);
+  if (style === 'framed') {
+    lines.push([...frame, frame[0]!]);
+    d.panel(frame, 'part', draw);
+  } else draw();
   return d;
 }
 
+/** The first of some places whose line is free; none where too many are not. */
+function place<T extends { readonly points: Point[] }>(
+  choose: () => T,
+  isFree: (points: readonly Point[]) => boolean,
+): T | (Omit<T, 'points'> & { readonly points: null }) {
+  for (let tries = 1; ; tries++) {
+    const chosen = choose();
+    if (isFree(chosen.points)) return chosen;
+    if (tries === PLACE_TRIES) return { ...chosen, points: null };
+  }
+}
+
 /** Balloons and captions over the drawing: what letterers leave on a page. */
-function lettering(d: Drawing, marks: Drawing, between: (a: number, b: number) => number): void {
-  const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
-  balloon(d, x, y, 165, 72, [x + between(-60, 60), y + 135], []);
-  letter(marks, x, y, ['ROOTS UP', 'THE LINE?'], 26);
-  const [cx, cy] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
-  d.shape('part', rectangle(cx - 130, cy - 40, 260, 80), { width: 4, weight: 0, wobble: 0.02 });
-  letter(marks, cx, cy, ['MEANWHILE,', 'BELOW'], 24);
+function lettering(
+  d: Drawing,
+  marks: Drawing,
+  between: (a: number, b: number) => number,
+  isFree: (points: readonly Point[]) => boolean,
+): void {
+  const said = place(() => {
+    const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
+    return { x, y, tail: between(-60, 60), points: ellipse(x, y, 165, 72, 0) };
+  }, isFree);
+  if (said.points !== null) {
+    balloon(d, said.x, said.y, 165, 72, [said.x + said.tail, said.y + 135], []);
+    letter(marks, said.x, said.y, ['ROOTS UP', 'THE LINE?'], 26);
+  }
+  const told = place(() => {
+    const [x, y] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
+    return { x, y, points: line(rectangle(x - 130, y - 40, 260, 80), 6, true) };
+  }, isFree);
+  if (told.points === null) return;
+  d.shape('part', told.points, { width: 4, weight: 0, wobble: 0.02 });
+  letter(marks, told.x, told.y, ['MEANWHILE,', 'BELOW'], 24);
 }
 
 function outline(random: () => number, style: Style, cx: number, cy: number, size: number): Point[] {
@@ -127,20 +173,8 @@ function outline(random: () => number, style: Style, cx: number, cy: number, siz
   return random() < 0.35 ? line(ring, 6, true) : curve(ring, true, 5);
 }
 
-/**
- * A line across a shape, from outline to outline; open, it stops short of the far side.
- *
- * @returns the whole line.
- */
-function divide(
-  d: Drawing,
-  random: () => number,
-  points: readonly Point[],
-  pen: number,
-  gapWidths: number,
-  closeGaps: boolean,
-  seed: number,
-): Point[] {
+/** A line across a shape, from outline to outline. */
+function across(random: () => number, points: readonly Point[]): Point[] {
   const n = points.length;
   const start = Math.floor(random() * n);
   const a = points[start]!;
@@ -151,22 +185,32 @@ function divide(
     (a[0] + b[0]) / 2 - ((b[1] - a[1]) / length) * bow,
     (a[1] + b[1]) / 2 + ((b[0] - a[0]) / length) * bow,
   ];
-  const whole = curve([a, middle, b], false, 4);
+  return curve([a, middle, b], false, 4);
+}
+
+/** Draws a line across a shape; with a gap it stops short of the far side. */
+function divide(
+  d: Drawing,
+  random: () => number,
+  way: readonly Point[],
+  pen: number,
+  gapWidths: number,
+  seed: number,
+): void {
   const taper: [number, number] = [0, random() < 0.5 ? 0.12 : 0];
-  if (closeGaps || gapWidths === 0) {
-    d.stroke(whole, { width: pen, taper: [0, 0], weight: 0.2, seed });
-    return whole;
+  if (gapWidths === 0) {
+    d.stroke(way, { width: pen, taper: [0, 0], weight: 0.2, seed });
+    return;
   }
   // Half of the outline's own width lies beyond its middle line.
   let short = gapWidths * pen * 1.18 + pen * 0.6;
-  const kept = [...whole];
+  const kept = [...way];
   while (kept.length > 4 && short > 0) {
     const last = kept.pop()!;
     const before = kept.at(-1)!;
     short -= Math.hypot(last[0] - before[0], last[1] - before[1]);
   }
   d.stroke(kept, { width: pen, taper, weight: 0.2, seed });
-  return whole;
 }
 
 /**
@@ -197,13 +241,13 @@ function detail(
     ];
     const width = pen * (0.4 + 0.35 * random());
     const fold = curve(points, false, 4);
-    if (lines.some((other) => areNear(fold, other, Math.max(4, pen)))) continue;
+    if (lines.some((other) => areNear(fold, other, NEAR_PENS * pen))) continue;
     lines.push(fold);
     d.stroke(fold, { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k++ });
   }
 }
 
-/** Whether points of two lines come within a distance; lines that cross do, as their points lie closer. */
+/** Whether points of two lines come within a distance; where lines cross they do. */
 function areNear(one: readonly Point[], two: readonly Point[], px: number): boolean {
   return one.some(([x, y]) => two.some(([u, v]) => (x - u) * (x - u) + (y - v) * (y - v) < px * px));
 }

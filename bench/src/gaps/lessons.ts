@@ -1,6 +1,6 @@
 import { surveyPage, DEFAULT_PREP, NO_GAPS_PREP, type GreyRaster, type Survey } from '@jumble/core';
 import { renderInk, renderTruth } from '@jumble/demo';
-import { generateDrawing, STYLES, type Style } from './generateDrawing.ts';
+import { generateDrawing, STYLES, type DrawingOptions, type Style } from './generateDrawing.ts';
 import { TruthOfCells } from './truthOfCells.ts';
 
 /** A drawing to learn from, without its pixels. */
@@ -43,20 +43,21 @@ export async function demoSheets(): Promise<Sheet[]> {
   );
 }
 
-/**
- * Generated drawings, one by one: they are large.
- *
- * @param thick how many times as thick as by default hatching is, by seed.
- */
+/** Generated drawings, one by one: they are large. @param vary what else is asked of them, by seed. */
 export async function* sheetsOf(
   seeds: readonly number[],
   styles: readonly Style[] = STYLES,
-  thick: (seed: number) => number = () => 1,
+  vary: (seed: number) => Pick<DrawingOptions, 'textureWidth' | 'grazing'> = () => ({}),
 ): AsyncGenerator<Sheet> {
   for (const seed of seeds) {
-    const options = { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6, textureWidth: thick(seed) };
+    const options = { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6, ...vary(seed) };
     for (const style of styles) yield await generateDrawing(seed, style, options);
   }
+}
+
+/** Every third drawing to learn from has lines that graze each other: there are such pages. */
+export function mayGraze(seed: number): Pick<DrawingOptions, 'grazing'> {
+  return { grazing: seed % 3 === 0 };
 }
 
 export function range(first: number, last: number): number[] {

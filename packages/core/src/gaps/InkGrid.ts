@@ -1,5 +1,4 @@
 import { findFaintInk } from '../ink/findFaintInk.ts';
-import { labelRuns } from '../regions/labelRuns.ts';
 import { paintCells } from '../regions/paintCells.ts';
 import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
@@ -62,7 +61,8 @@ export function paperDistances(ink: Uint8Array, width: number, height: number): 
 function spread(mask: Uint8Array, width: number, height: number): Int32Array {
   const runs = scanRuns(mask, width, height);
   const field = new Int32Array(width * height);
-  paintCells(runs, labelRuns(runs, width, height).cellOfRun, width, height, field);
+  // Which cell a pixel lies in is nobody's question here.
+  paintCells(runs, new Int32Array(runs.start.length), width, height, field);
   spreadIntoInk(field, runs, width, height);
   return field;
 }

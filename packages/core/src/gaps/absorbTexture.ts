@@ -13,7 +13,7 @@ import { WeakestFirst } from './WeakestFirst.ts';
 
 /** Inked borders of thin cells, as columns of {@link InkedBorder}. */
 export interface TextureBorders extends Readonly<Record<keyof InkedBorder, Float64Array>> {
-  /** Pairs of cells, at least one of them thin. The columns may be longer. */
+  /** Pairs of cells, at least one of them thin, or twice the same cell. The columns may be longer. */
   readonly count: number;
   readonly a: Int32Array;
   readonly b: Int32Array;
@@ -68,6 +68,7 @@ const NO_SPACE: Group = {
   rows: 0,
   neighbours: 0,
   mesh: 0,
+  innerPx: 0,
   mostPx: 0,
   first: Infinity,
   isThin: false,
@@ -294,6 +295,7 @@ function addGroup(stays: Group, goes: Group, between: CommonBorder): void {
   stays.thinPx += goes.thinPx - 2 * between.thinPx;
   stays.widths += goes.widths - 2 * between.widths;
   stays.rows += goes.rows - 2 * between.rows;
+  stays.innerPx += goes.innerPx + between.texturePx + between.thinPx;
   stays.isThin &&= goes.isThin;
   stays.first = Math.min(stays.first, goes.first);
 }
@@ -314,7 +316,10 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
   const together = new Map<number, Pair>();
   for (let p = 0; p < borders.count; p++) {
     const [one, two] = [groupOfCell[borders.a[p]!]!, groupOfCell[borders.b[p]!]!];
-    if (one === two) continue;
+    if (one === two) {
+      groups[one]!.innerPx += borders.texturePx[p]! + borders.thinPx[p]!;
+      continue;
+    }
     const [a, b] = groups[one]!.first < groups[two]!.first ? [one, two] : [two, one];
     const key = a * groupOfCell.length + b;
     let pair = together.get(key);

@@ -24,23 +24,31 @@ export function chooseCuts(
   const closedBy = new Map<number, number>();
   const cell = Math.max(8, 4 * lineWidth);
   const buckets = new Map<number, Proposal[]>();
-  const placesOf = (cut: Proposal): Set<number> => {
+  /** Every bucket a cut passes, with those around it: two cuts that cross share one. */
+  const placesOf = (cut: Proposal): number[] => {
     const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
-    const places = new Set<number>();
-    // Every bucket the cut passes, with those around it: two cuts that cross share one.
+    const places: number[] = [];
+    let before = NaN;
     for (let k = 0; k <= steps; k++) {
       const t = steps === 0 ? 0 : k / steps;
       const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
       const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
-      for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) places.add((by + dy) * BUCKET_ROW + bx + dx);
+      const middle = by * BUCKET_ROW + bx;
+      if (middle === before) continue;
+      before = middle;
+      for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
+        // Few of them: looking through is faster than a set.
+        for (let place = row - 1; place <= row + 1; place++) if (!places.includes(place)) places.push(place);
+      }
     }
     return places;
   };
-  const clashes = (proposal: Proposal, places: ReadonlySet<number>): boolean => {
+  const reach = SAME * lineWidth;
+  const clashes = (proposal: Proposal, places: readonly number[]): boolean => {
     for (const place of places) {
-      for (const other of buckets.get(place) ?? NOTHING) {
-        if (cross(proposal, other) || same(proposal, other, SAME * lineWidth)) return true;
-      }
+      const held = buckets.get(place);
+      if (held === undefined) continue;
+      for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
     }
     return false;
   };
@@ -112,7 +120,6 @@ function pathsCross(a: Path, b: Path): boolean {
 
 /** More buckets than a row can have. */
 const BUCKET_ROW = 1 << 16;
-const NOTHING: readonly Proposal[] = [];
 
 function lengthOf({ x0, y0, x1, y1 }: Proposal): number {
   return Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));
@@ -132,10 +139,12 @@ function cross(a: Proposal, b: Proposal): boolean {
 }
 
 function same(a: Proposal, b: Proposal, reach: number): boolean {
-  const near = (x0: number, y0: number, x1: number, y1: number): boolean =>
-    (x0 - x1) * (x0 - x1) + (y0 - y1) * (y0 - y1) <= reach * reach;
   return (
-    (near(a.x0, a.y0, b.x0, b.y0) && near(a.x1, a.y1, b.x1, b.y1)) ||
-    (near(a.x0, a.y0, b.x1, b.y1) && near(a.x1, a.y1, b.x0, b.y0))
+    (areNear(a.x0, a.y0, b.x0, b.y0, reach) && areNear(a.x1, a.y1, b.x1, b.y1, reach)) ||
+    (areNear(a.x0, a.y0, b.x1, b.y1, reach) && areNear(a.x1, a.y1, b.x0, b.y0, reach))
   );
+}
+
+function areNear(x0: number, y0: number, x1: number, y1: number, reach: number): boolean {
+  return (x0 - x1) * (x0 - x1) + (y0 - y1) * (y0 - y1) <= reach * reach;
 }

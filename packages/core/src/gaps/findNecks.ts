@@ -18,6 +18,8 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
   const pixels = width * height;
   const step = new Uint16Array(pixels);
   const counts = new Int32Array(0x10000 + 1);
+  // Where two floods meet farther from ink than this the neck is wider than the limit: it is none.
+  const deep = Math.ceil(1 + STEPS_PER_PX * (limit / 2 + 1)) + 1;
   let total = 0;
   for (let y = 0, at = 0; y < height; y++) {
     for (let x = 0; x < width; x++, at++) {
@@ -29,6 +31,7 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
       const dy = y - sy;
       const value = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
       step[at] = value;
+      if (value >= deep) continue;
       counts[0x10000 - value] = counts[0x10000 - value]! + 1;
       total++;
     }
@@ -42,7 +45,7 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
   const order = new Int32Array(total);
   for (let at = 0; at < pixels; at++) {
     const value = step[at]!;
-    if (value === 0) continue;
+    if (value === 0 || value >= deep) continue;
     const key = 0x10000 - value;
     order[counts[key]!] = at;
     counts[key] = counts[key]! + 1;
@@ -51,8 +54,47 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
   const parent = new Int32Array(pixels).fill(-1);
   const peak = new Uint16Array(pixels);
   const necks: Proposal[] = [];
+  floodDeep(width, height, step, deep, parent, peak);
   for (let k = 0; k < total; k++) flood(order[k]!, width, height, step, parent, peak, limit, paper, necks);
   return necks;
+}
+
+/** Joins what lies at least so deep in the paper, run by run: in whatever order it is flooded, this comes of it. */
+function floodDeep(
+  width: number,
+  height: number,
+  step: Uint16Array,
+  deep: number,
+  parent: Int32Array,
+  peak: Uint16Array,
+): void {
+  let above: number[] = [];
+  for (let y = 0; y < height; y++) {
+    /** First and last pixel of each run. */
+    const runs: number[] = [];
+    let over = 0;
+    const end = (y + 1) * width;
+    for (let at = y * width; at < end; at++) {
+      if (step[at]! < deep) continue;
+      const first = at;
+      let most = 0;
+      for (; at < end && step[at]! >= deep; at++) {
+        parent[at] = first;
+        if (step[at]! > most) most = step[at]!;
+      }
+      peak[first] = most;
+      runs.push(first, at - 1);
+      // Corner to corner is together as well.
+      while (over < above.length && above[over + 1]! + width < first - 1) over += 2;
+      for (let k = over; k < above.length && above[k]! + width <= at; k += 2) {
+        const [one, two] = [find(parent, first), find(parent, above[k]!)];
+        if (one === two) continue;
+        parent[one] = two;
+        peak[two] = Math.max(peak[one]!, peak[two]!);
+      }
+    }
+    above = runs;
+  }
 }
 
 function find(parent: Int32Array, node: number): number {

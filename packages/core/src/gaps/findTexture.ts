@@ -267,9 +267,9 @@ function paintStroke(
     const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
     const value = mark ?? Math.min(MOST_WIDTH, Math.ceil(2 * stroke.radius[p]!));
     for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
-      for (let x = Math.max(0, cx - r); x <= Math.min(width - 1, cx + r); x++) {
-        if ((x - cx) * (x - cx) + (y - cy) * (y - cy) > r * r) continue;
-        const at = y * width + x;
+      const half = Math.floor(Math.sqrt(r * r - (y - cy) * (y - cy)));
+      const last = y * width + Math.min(width - 1, cx + half);
+      for (let at = y * width + Math.max(0, cx - half); at <= last; at++) {
         if (ink[at]! >= 128 && !(onlyFree && raster[at]! > 0)) raster[at] = value;
       }
     }

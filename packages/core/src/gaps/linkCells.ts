@@ -59,7 +59,7 @@ export function linkCells(
   };
 }
 
-/** The borders of thin cells as columns, in no order. */
+/** The borders of thin cells, and the thin ink in all cells, as columns, in no order. */
 function columnsOf(borders: CellBorders, thin: Uint8Array | null): TextureBorders {
   const room = thin === null ? 0 : borders.size;
   const columns = {
@@ -77,7 +77,7 @@ function columnsOf(borders: CellBorders, thin: Uint8Array | null): TextureBorder
   if (thin !== null) {
     for (const [key, border] of borders) {
       const [a, b] = cellsOfBorder(key);
-      if ((thin[a]! | thin[b]!) === 0) continue;
+      if (a !== b && (thin[a]! | thin[b]!) === 0) continue;
       columns.a[count] = a;
       columns.b[count] = b;
       columns.px[count] = border.px;

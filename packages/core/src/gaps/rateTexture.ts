@@ -19,6 +19,8 @@ export interface SpaceFacts {
   readonly neighbours: number;
   /** So many tiny groups hang together with it across thin ink. */
   readonly mesh: number;
+  /** Hatching and thin ink inside it. */
+  readonly innerPx: number;
   /** The most hatching it has in common with one of its neighbours. */
   readonly mostPx: number;
 }
@@ -55,6 +57,8 @@ export const TEXTURE_TERMS = [
   'rows',
   'ownRows',
   'otherRows',
+  'ownInner',
+  'otherInner',
 ] as const;
 
 /** @param own the smaller of the two. */
@@ -95,6 +99,8 @@ export function textureTerms(
     share(common.rows, common.px),
     share(own.rows, own.borderPx),
     share(other.rows, other.borderPx),
+    log(1 + own.innerPx / lineWidthPx),
+    log(1 + other.innerPx / lineWidthPx),
   );
 }
 

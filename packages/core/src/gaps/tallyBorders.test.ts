@@ -25,7 +25,12 @@ describe('inked borders', () => {
     const points = pointsOf(5, [LINE, THIN_INK, TEXTURE, TEXTURE], [8, 4, 2, 6], 3);
     placePoints(points, Int32Array.of(7, 2, 7, 2, 2));
     const borders = tallyBorders(points);
-    expect([...borders.keys()].map(cellsOfBorder)).toEqual([[2, 7]]);
+    expect([...borders.keys()].map(cellsOfBorder)).toEqual([
+      [2, 2],
+      [2, 7],
+    ]);
+    // Thin ink within a cell is known too, its lines are not.
+    expect(borders.get(keyOfBorder(2, 2))).toMatchObject({ px: 2, texturePx: 2, thinPx: 0 });
     // Points of one row of two stand for the other: each counts twice.
     expect(borders.get(keyOfBorder(2, 7))).toEqual({
       px: 6,

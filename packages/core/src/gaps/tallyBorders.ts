@@ -1,4 +1,4 @@
-import { MOST_STEPS, ROW_STRIDE, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
+import { LINE, MOST_STEPS, ROW_STRIDE, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
 
 /** The inked border of two cells; lengths in px, counted by pixel pairs. */
 export interface InkedBorder {
@@ -14,7 +14,7 @@ export interface InkedBorder {
   rows: number;
 }
 
-/** All of them by {@link keyOfBorder}. */
+/** All of them by {@link keyOfBorder}; the border of a cell with itself is the thin ink in it. */
 export type CellBorders = ReadonlyMap<number, Readonly<InkedBorder>>;
 
 /** More than a page can have cells. */
@@ -78,7 +78,8 @@ function tallyPoints(
   const tally = new Int32Array(COLUMNS * SLOTS);
   for (let k = 0; k < count; k++) {
     let [a, b] = [cellOne[k]!, cellTwo[k]!];
-    if (a === b || (wanted !== null && (wanted[a]! | wanted[b]!) === 0)) continue;
+    // Within a cell only what may be hatching is worth knowing.
+    if ((a === b && ink[k] === LINE) || (wanted !== null && (wanted[a]! | wanted[b]!) === 0)) continue;
     if (a > b) [a, b] = [b, a];
     const slot = (a * 31 + b) & (SLOTS - 1);
     const from = COLUMNS * slot;
