@@ -22,15 +22,20 @@ export function halveInk(
   const w = (width + 1) >> 1;
   const h = (height + 1) >> 1;
   const out = new Uint8Array(w * h);
+  const words = new Uint32Array(ink.buffer, ink.byteOffset, ink.length >>> 2);
   for (let y = 0; y < h; y++) {
     const top = 2 * y * width;
-    halveRow(ink, top, 2 * y + 1 < height ? top + width : top, width, out, y * w, w);
+    halveRow(ink, words, top, 2 * y + 1 < height ? top + width : top, width, out, y * w, w);
   }
   return { ink: out, width: w, height: h };
 }
 
+/** So many px of two rows are looked at together: most of a page is bare paper. */
+const BLOCK_PX = 32;
+
 function halveRow(
   ink: Uint8Array,
+  words: Uint32Array,
   top: number,
   bottom: number,
   width: number,
@@ -39,10 +44,24 @@ function halveRow(
   count: number,
 ): void {
   const whole = width >> 1;
-  for (let x = 0, k = 0; x < whole; x++, k += 2) {
-    out[to + x] = (ink[top + k]! + ink[top + k + 1]! + ink[bottom + k]! + ink[bottom + k + 1]!) >> 2;
+  for (let first = 0; first < whole; first += BLOCK_PX / 2) {
+    const end = Math.min(whole, first + BLOCK_PX / 2);
+    if (isBare(words, top + 2 * first, top + 2 * end) && isBare(words, bottom + 2 * first, bottom + 2 * end)) continue;
+    for (let x = first, k = 2 * first; x < end; x++, k += 2) {
+      out[to + x] = (ink[top + k]! + ink[top + k + 1]! + ink[bottom + k]! + ink[bottom + k + 1]!) >> 2;
+    }
   }
   if (whole < count) out[to + whole] = (ink[top + width - 1]! + ink[bottom + width - 1]!) >> 1;
+}
+
+/** Whether all bytes from one to another are 0; a few around them are looked at as well. */
+function isBare(words: Uint32Array, from: number, to: number): boolean {
+  // Bytes behind the last whole word are not looked at: they count as ink.
+  const last = (to + 3) >> 2;
+  if (last > words.length) return false;
+  let any = 0;
+  for (let k = from >> 2; k < last; k++) any |= words[k]!;
+  return any === 0;
 }
 
 /** Distances inside the ink, to paper. */

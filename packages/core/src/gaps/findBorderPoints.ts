@@ -8,6 +8,8 @@ import { isTexture, rowAt } from './findTexture.ts';
  */
 export interface BorderPoints {
   readonly count: number;
+  /** They come from one row of so many. */
+  readonly rowStride: number;
   /** Indices of paper pixels. */
   readonly one: Int32Array;
   readonly two: Int32Array;
@@ -65,13 +67,15 @@ const LEAST_ROW = 3;
 /** Ink thinner than so many line widths is thin. */
 const THIN_WIDTHS = 0.8;
 
-/** Ink rows looked at: one of so many. */
-export const ROW_STRIDE = 2;
+/** Ink rows looked at: one of so many, and of so many more where lines are this wide, in px. */
+const ROW_STRIDE = 2;
+const WIDE_PX = 10;
+const WIDE_ROW_STRIDE = 4;
 /** Paper pixels no farther apart than this are one side, in px. */
 const SAME_SIDE_PX = 1;
 
 /**
- * Reads the ink of every other row.
+ * Reads the ink of every other row, or of fewer where lines are wide.
  *
  * @param field as left by `spreadIntoInk`. @param runs of the paper, uncut. @param lineWidthPx median.
  */
@@ -87,7 +91,8 @@ export function findBorderPoints(
   // From paper to paper is a px more than the ink.
   const mostThin = (THIN_WIDTHS * lineWidthPx + 1) * (THIN_WIDTHS * lineWidthPx + 1);
   const stepsOfPx = WIDTH_STEPS / Math.max(1, lineWidthPx);
-  for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
+  const rowStride = lineWidthPx >= WIDE_PX ? WIDE_ROW_STRIDE : ROW_STRIDE;
+  for (let y = 0; y + 1 < height; y += rowStride) {
     const textureRow = Math.floor(y / textureFactor) * textureWidth;
     let x = 0;
     for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
@@ -112,6 +117,7 @@ export function findBorderPoints(
   const [ink, row] = [found.ink.slice(0, count), found.row.slice(0, count)];
   return {
     count,
+    rowStride,
     one: found.one.slice(0, count),
     two: found.two.slice(0, count),
     ink,

@@ -1,6 +1,7 @@
 import { NO_PAPER } from '../regions/paintCells.ts';
 import { quantised, type Proposal } from './Cut.ts';
 import type { InkGrid } from './InkGrid.ts';
+import { neighbourOffsets } from './thinInk.ts';
 
 /** The smaller side must widen at least so much behind a neck. */
 const WIDENS = 1.08;
@@ -54,8 +55,9 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
   const parent = new Int32Array(pixels).fill(-1);
   const peak = new Uint16Array(pixels);
   const necks: Proposal[] = [];
+  const offsets = neighbourOffsets(width);
   floodDeep(width, height, step, deep, parent, peak);
-  for (let k = 0; k < total; k++) flood(order[k]!, width, height, step, parent, peak, limit, paper, necks);
+  for (let k = 0; k < total; k++) flood(order[k]!, width, height, offsets, step, parent, peak, limit, paper, necks);
   return necks;
 }
 
@@ -106,10 +108,25 @@ function find(parent: Int32Array, node: number): number {
   return node;
 }
 
+/**
+ * One of the flooded neighbours (bit k = neighbour k, clockwise from the right) where all of them touch each other in
+ * a row: they are one flood. -1 where they may be several, or none is flooded.
+ */
+const ONE_OF_ALL = Int8Array.from({ length: 256 }, (_, code) => {
+  const isOn = (k: number): boolean => ((code >> (k & 7)) & 1) === 1;
+  let breaks = 0;
+  for (let k = 0; k < 8; k++) {
+    // Straight neighbours touch across the corner between them.
+    if (isOn(k) && !isOn(k + 1) && !(k % 2 === 0 && isOn(k + 2))) breaks++;
+  }
+  return breaks > 1 ? -1 : [0, 1, 2, 3, 4, 5, 6, 7].findIndex(isOn);
+});
+
 function flood(
   at: number,
   width: number,
   height: number,
+  offsets: readonly number[],
   step: Uint16Array,
   parent: Int32Array,
   peak: Uint16Array,
@@ -117,10 +134,29 @@ function flood(
   paper: InkGrid,
   necks: Proposal[],
 ): void {
-  parent[at] = at;
-  peak[at] = step[at]!;
   const x = at % width;
   const y = (at - x) / width;
+  const inside = x > 0 && y > 0 && x < width - 1 && y < height - 1;
+  if (inside) {
+    const [up, down] = [at - width, at + width];
+    const code =
+      (parent[at + 1]! >= 0 ? 1 : 0) |
+      (parent[down + 1]! >= 0 ? 2 : 0) |
+      (parent[down]! >= 0 ? 4 : 0) |
+      (parent[down - 1]! >= 0 ? 8 : 0) |
+      (parent[at - 1]! >= 0 ? 16 : 0) |
+      (parent[up - 1]! >= 0 ? 32 : 0) |
+      (parent[up]! >= 0 ? 64 : 0) |
+      (parent[up + 1]! >= 0 ? 128 : 0);
+    const one = ONE_OF_ALL[code]!;
+    if (one >= 0) {
+      // The flood goes on: nothing meets here.
+      parent[at] = find(parent, at + offsets[one]!);
+      return;
+    }
+  }
+  parent[at] = at;
+  peak[at] = step[at]!;
   let own = at;
   if (x > 0 && parent[at - 1]! >= 0) own = meet(at - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
   if (x < width - 1 && parent[at + 1]! >= 0) own = meet(at + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
@@ -128,7 +164,7 @@ function flood(
   if (y < height - 1 && parent[at + width]! >= 0)
     own = meet(at + width, own, at, x, y, step, parent, peak, limit, paper, necks);
   // Diagonal neighbours last: they join what the straight ones left apart.
-  if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return;
+  if (!inside) return;
   if (parent[at - width - 1]! >= 0) own = meet(at - width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
   if (parent[at - width + 1]! >= 0) own = meet(at - width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
   if (parent[at + width - 1]! >= 0) own = meet(at + width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);

@@ -36,9 +36,12 @@ export function placeCut(
       // A neck's cut is turned to where it is shortest; others only where the straight one misses.
       if (best !== null && proposal.kind !== 'neck') break;
       const [rx, ry] = [ux * cos - uy * sin, ux * sin + uy * cos];
-      const from = firstInk(middle, -rx, -ry, reach, ink, width, height);
-      const to = firstInk(middle, rx, ry, reach, ink, width, height);
-      if (from === null || to === null || (from.edge && to.edge)) continue;
+      // What is farther off than the best cut is wide cannot be shorter.
+      const far = best === null ? reach : Math.min(reach, best.widthPx + 3);
+      const from = firstInk(middle, -rx, -ry, far, ink, width, height);
+      if (from === null) continue;
+      const to = firstInk(middle, rx, ry, far, ink, width, height);
+      if (to === null || (from.edge && to.edge)) continue;
       const [dx, dy] = [to.x - from.x, to.y - from.y];
       const widthPx = Math.max(1, Math.sqrt(dx * dx + dy * dy) - 1);
       if (widthPx > limitPx || (best !== null && widthPx >= best.widthPx)) continue;

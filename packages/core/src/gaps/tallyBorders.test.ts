@@ -9,6 +9,7 @@ function pointsOf(pixels: number, ink: readonly number[], steps: readonly number
     Uint8Array.from({ length: count }, (_, k) => values[k % values.length]!);
   return {
     count,
+    rowStride: 2,
     one: Int32Array.from({ length: count }, (_, k) => k),
     two: Int32Array.from({ length: count }, (_, k) => k + 1),
     ink: turn(ink),

@@ -1,4 +1,4 @@
-import { LINE, MOST_STEPS, ROW_STRIDE, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
+import { LINE, MOST_STEPS, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
 
 /** The inked border of two cells; lengths in px, counted by pixel pairs. */
 export interface InkedBorder {
@@ -69,7 +69,7 @@ const [WIDTHS, SQUARES, NARROWEST, ROWS] = [3, 4, 5, 6];
 
 /** @param wanted points beside no such cell are left out; null for none left out. */
 function tallyPoints(
-  { count, cellOne, cellTwo, ink, steps, row }: BorderPoints,
+  { count, rowStride, cellOne, cellTwo, ink, steps, row }: BorderPoints,
   wanted: Uint8Array | null,
   borders: Map<number, InkedBorder>,
 ): void {
@@ -84,7 +84,7 @@ function tallyPoints(
     const slot = (a * 31 + b) & (SLOTS - 1);
     const from = COLUMNS * slot;
     if (low[slot] !== a || high[slot] !== b) {
-      if (low[slot]! >= 0) emptySlot(tally, from, keyOfBorder(low[slot]!, high[slot]!), borders);
+      if (low[slot]! >= 0) emptySlot(tally, from, keyOfBorder(low[slot]!, high[slot]!), rowStride, borders);
       low[slot] = a;
       high[slot] = b;
       tally[from + NARROWEST] = MOST_STEPS;
@@ -96,23 +96,29 @@ function tallyPoints(
     tally[from + SQUARES]! += steps[k]! * steps[k]!;
   }
   for (let slot = 0; slot < SLOTS; slot++) {
-    if (low[slot]! >= 0) emptySlot(tally, COLUMNS * slot, keyOfBorder(low[slot]!, high[slot]!), borders);
+    if (low[slot]! >= 0) emptySlot(tally, COLUMNS * slot, keyOfBorder(low[slot]!, high[slot]!), rowStride, borders);
   }
 }
 
-function emptySlot(tally: Int32Array, from: number, key: number, borders: Map<number, InkedBorder>): void {
+function emptySlot(
+  tally: Int32Array,
+  from: number,
+  key: number,
+  rowStride: number,
+  borders: Map<number, InkedBorder>,
+): void {
   let border = borders.get(key);
   if (border === undefined) {
     border = { px: 0, thinPx: 0, texturePx: 0, widths: 0, squares: 0, narrowest: Infinity, rows: 0 };
     borders.set(key, border);
   }
   const [line, thin, texture] = [tally[from]!, tally[from + THIN_INK]!, tally[from + TEXTURE]!];
-  border.px += ROW_STRIDE * (line + thin + texture);
-  border.thinPx += ROW_STRIDE * thin;
-  border.texturePx += ROW_STRIDE * texture;
-  border.widths += (ROW_STRIDE * tally[from + WIDTHS]!) / WIDTH_STEPS;
-  border.squares += (ROW_STRIDE * tally[from + SQUARES]!) / (WIDTH_STEPS * WIDTH_STEPS);
+  border.px += rowStride * (line + thin + texture);
+  border.thinPx += rowStride * thin;
+  border.texturePx += rowStride * texture;
+  border.widths += (rowStride * tally[from + WIDTHS]!) / WIDTH_STEPS;
+  border.squares += (rowStride * tally[from + SQUARES]!) / (WIDTH_STEPS * WIDTH_STEPS);
   border.narrowest = Math.min(border.narrowest, tally[from + NARROWEST]! / WIDTH_STEPS);
-  border.rows += ROW_STRIDE * tally[from + ROWS]!;
+  border.rows += rowStride * tally[from + ROWS]!;
   tally.fill(0, from, from + COLUMNS);
 }

@@ -57,16 +57,19 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
       path.push(at);
     }
     if (path.length < LEAST_LENGTH || beside(path.at(-1)!, JUNCTION) < 0) continue;
-    const x = Int32Array.from(path, (at) => (at % stride) - 1);
-    const y = Int32Array.from(path, (at) => ((at / stride) | 0) - 1);
     const third = Math.ceil(path.length / 3);
     const meanRadius = (from: number): number => {
       let sum = 0;
-      for (let k = from; k < from + third; k++) sum += Math.sqrt(squaredRadiusAt(grid, x[k]!, y[k]!)) - 0.5;
+      for (let k = from; k < from + third; k++) {
+        const y = (path[k]! / stride) | 0;
+        sum += Math.sqrt(squaredRadiusAt(grid, path[k]! - y * stride - 1, y - 1)) - 0.5;
+      }
       return Math.max(0, sum / third);
     };
     const radius = meanRadius((path.length - third) >> 1);
     if (radius > mostRadius) continue;
+    const x = Int32Array.from(path, (at) => (at % stride) - 1);
+    const y = Int32Array.from(path, (at) => ((at / stride) | 0) - 1);
     const taper = (meanRadius(path.length - third) + 0.25) / (meanRadius(0) + 0.25);
     found.push({ x, y, radius: new Float64Array(path.length).fill(radius), length: path.length, taper });
   }

@@ -295,8 +295,8 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
       const at = stack.pop()!;
       length++;
       let degree = 0;
-      for (const offset of offsets) {
-        const other = at + offset;
+      for (let k = 0; k < 8; k++) {
+        const other = at + offsets[k]!;
         if (on[other] === 0) continue;
         degree++;
         if (seen[other] === 0) {

@@ -87,19 +87,25 @@ function countRun(
   for (let x = from; x < to; x++) {
     const here = field[base + x]!;
     if (here === NO_PAPER) return;
-    if (!isLine(base + x)) continue;
-    if (x + 1 < to) countPair(field, width, base + x, base + x + 1, counts);
+    if (x + 1 < to) countPair(field, width, base + x, base + x + 1, counts, isLine);
     if (y + 1 < height) {
       const below = field[base + x + width]!;
-      if (below < 0) countPair(field, width, base + x, base + x + width, counts);
-      else if (y > 0 && field[base + x - width]! >= 0) {
+      if (below < 0) countPair(field, width, base + x, base + x + width, counts, isLine);
+      else if (y > 0 && field[base + x - width]! >= 0 && isLine(base + x)) {
         counts[STEPS_PER_PX] = counts[STEPS_PER_PX]! + 1;
       }
     }
   }
 }
 
-function countPair(field: Int32Array, width: number, at: number, next: number, counts: Uint32Array): void {
+function countPair(
+  field: Int32Array,
+  width: number,
+  at: number,
+  next: number,
+  counts: Uint32Array,
+  isLine: (at: number) => boolean,
+): void {
   const a = ~field[at]!;
   const b = ~field[next]!;
   // Neighbouring feature pixels belong to one side of the line.
@@ -122,6 +128,8 @@ function countPair(field: Int32Array, width: number, at: number, next: number, c
   const vy = 2 * by - my;
   const dot = ux * vx + uy * vy;
   if (dot >= 0 || 2 * dot * dot < (ux * ux + uy * uy) * (vx * vx + vy * vy)) return;
+  // Asked last: few pixels come so far.
+  if (!isLine(at)) return;
   const chord = Math.sqrt(chord2) - 1;
   const bin = Math.min(counts.length - 1, Math.round(chord * STEPS_PER_PX));
   counts[bin] = counts[bin]! + 1;
