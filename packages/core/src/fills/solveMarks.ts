@@ -129,7 +129,7 @@ interface CellGroup {
   readonly why: FillLook | null;
 }
 
-/** Cells with a part by region, part and reason to look; crumbs go with what is around them. */
+/** Cells with a part by region, part and reason to look; crumbs go with the rest of their region. */
 function groupCells(
   { graph, regions, crumbLimitPx2 }: Pick<Survey, 'graph' | 'regions' | 'crumbLimitPx2'>,
   { partOfCell }: MarkSpread,
@@ -137,10 +137,16 @@ function groupCells(
 ): Map<CellGroup, number[]> {
   const groups = new Map<string, CellGroup>();
   const cells = new Map<CellGroup, number[]>();
-  for (let cell = 0; cell < graph.cells.count; cell++) {
+  const { count, areaPx } = graph.cells;
+  const largest = new Int32Array(regions.count).fill(-1);
+  for (let cell = 0; cell < count; cell++) {
+    const known = largest[regions.ofCell[cell]!]!;
+    if (known < 0 || areaPx[cell]! > areaPx[known]!) largest[regions.ofCell[cell]!] = cell;
+  }
+  for (let cell = 0; cell < count; cell++) {
     const part = partOfCell[cell] ?? null;
-    if (part === null || graph.cells.areaPx[cell]! < crumbLimitPx2) continue;
     const region = regions.ofCell[cell]!;
+    if (part === null || (areaPx[cell]! < crumbLimitPx2 && largest[region] !== cell)) continue;
     const why = looks.get(cell) ?? null;
     const name = `${region} ${part} ${why ?? ''}`;
     let group = groups.get(name);

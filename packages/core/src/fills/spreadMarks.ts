@@ -270,9 +270,23 @@ function stretchesOf(
   }
   return runs.map(({ cell, way }, k) => {
     const atEnd = k === 0 || k === runs.length - 1;
-    const short = runs.length > 1 && way.length < Math.min(longest, stray * total);
+    const short = runs.length > 1 && way.length < Math.min(longest, stray * total) && !isRubbed(way);
     return { cell, px: way.length, at: way[way.length >> 1]!, strays: short && atEnd, passes: short && !atEnd };
   });
+}
+
+/** A pen that slips or passes goes on; one that goes so many times as far as it comes means the place. */
+const RUBBED = 2;
+
+function isRubbed(way: readonly (readonly [number, number])[]): boolean {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const [x, y] of way) {
+    left = Math.min(left, x);
+    top = Math.min(top, y);
+    right = Math.max(right, x);
+    bottom = Math.max(bottom, y);
+  }
+  return way.length >= RUBBED * (Math.max(right - left, bottom - top) + 1);
 }
 
 interface Opening {

@@ -177,6 +177,19 @@ describe('marks', () => {
     expect([at(60, 60), at(150, 20)]).toEqual(['coat', 'sky']);
   });
 
+  test('that end in a small shape and rub it mean it, whatever else passes there', () => {
+    const rubbed: Mark = {
+      part: 'hat',
+      points: [[330, 180], [260, 80], [300, 190], [250, 60], [95, 165], [103, 172], [88, 158], [103, 172], [88, 158]],
+    }; // prettier-ignore
+    const passing: Mark = { part: 'coat', points: [[60, 130], [95, 165], [150, 200], [190, 60]] }; // prettier-ignore
+    const { at } = spread(openSurvey(art, DEFAULT_PREP), [passing, rubbed, outside]);
+    expect([at(60, 60), at(95, 165), at(360, 60)]).toEqual(['coat', 'hat', 'hat']);
+    // One that merely ends there has slipped.
+    const slipped = { ...rubbed, points: rubbed.points.slice(0, 5) };
+    expect(spread(openSurvey(art, DEFAULT_PREP), [passing, slipped, outside]).at(95, 165)).toBe('coat');
+  });
+
   test('pass over a shape that is marked otherwise on the way to the next of their own', () => {
     const three = openSurvey(
       strokes(720, 260, 6, [...box(20, 40, 340, 220), ...box(340, 40, 400, 220), ...box(400, 40, 700, 220)]),
