@@ -14,7 +14,7 @@ import { demoSheets, mayGraze, prepareLesson, range, sheetsOf, type Lesson } fro
 const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.url);
 /** Seeds to learn from, and seeds to find the confidence by. */
 const LEARN = [...range(1, 24), ...range(45, 96), ...range(121, 150)];
-const CALIBRATE = [...range(25, 44), ...range(109, 120)];
+const CALIBRATE = [...range(25, 44), ...range(109, 120), ...range(216, 275)];
 const DEMO_WEIGHT = 2;
 const GROW = { trees: 200, rate: 0.1, leastInLeaf: 20 };
 const ROUNDS = 2;

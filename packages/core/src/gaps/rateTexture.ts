@@ -110,8 +110,17 @@ export interface TextureScoring {
   readonly joinsFrom: number;
 }
 
+/** A space between strokes that are all known as hatching, or almost, is one whatever the trees say: they know no such thick ones. */
+const [ALL_TEXTURE, MOST_TEXTURE] = [0.95, 0.9];
+const PLAINLY_ONE = 3;
+const [TEXTURE_TERM, OWN_TEXTURE_TERM] = [TEXTURE_TERMS.indexOf('texture'), TEXTURE_TERMS.indexOf('ownTexture')];
+
 const FOREST: Forest = plantForest(TEXTURE_TREES);
 export const OWN_TEXTURE_SCORING: TextureScoring = {
-  rate: (terms) => rate(FOREST, terms),
+  rate: (terms) => {
+    const score = rate(FOREST, terms);
+    const isPlain = terms[TEXTURE_TERM]! >= ALL_TEXTURE && terms[OWN_TEXTURE_TERM]! >= MOST_TEXTURE;
+    return isPlain ? Math.max(score, PLAINLY_ONE) : score;
+  },
   joinsFrom: TEXTURE_JOINS_FROM,
 };
