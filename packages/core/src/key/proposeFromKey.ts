@@ -51,7 +51,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.2, 3.12, -0.58, 0.45, -0.89, 1.53, -0.1];
+const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.62, -0.75, 1.45, -0.08];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {

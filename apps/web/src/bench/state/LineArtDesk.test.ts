@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
+import type { PageDocument } from '@jumble/core';
 import { LineArtTool } from '../tools/LineArtTool.ts';
 import type { Bench } from './Bench.ts';
 import { FakeDrawing, scannedPage } from '../tests/fakeDrawing.ts';
+import { lineDecisions } from './lineDecisions.ts';
 
 const kinds = (bench: FakeDrawing): string[] => bench.state.lineDecisions.map((one) => one.kind);
 async function measured(bench: FakeDrawing): Promise<FakeDrawing> {
@@ -41,6 +43,26 @@ describe('the decisions about a scanned page', () => {
     expect(bench.state.survey!.regions.count).toBe(before + 1);
     expect(bench.state.lineDecisions).toEqual([]);
     expect(bench.pushed.length).toBe(4);
+  });
+
+  test('about balloons hold when regions get other numbers', async () => {
+    const { page, survey, document, facts } = (await measured(new FakeDrawing(scannedPage(0.02)))).state;
+    const { regions } = survey!;
+    const ofCell = regions.ofCell.map((region) => regions.count - 1 - region);
+    const renumbered = { ...survey!, regions: { ...regions, ofCell } };
+    const balloonsOf = (balloons: PageDocument['balloons']) =>
+      lineDecisions({
+        page: page!,
+        survey: renumbered,
+        document: { ...document!, balloons },
+        facts: facts!,
+        skew: null,
+        changes: null,
+        hasPart: () => false,
+      }).filter(({ kind }) => kind === 'balloon');
+    const [open] = balloonsOf(new Map());
+    expect(open!.key).toBe(facts!.balloons[0]!.at.join());
+    expect(balloonsOf(new Map([[open!.key, 'empty']]))).toEqual([]);
   });
 
   test('can be measured later when measuring was left', async () => {
