@@ -206,8 +206,8 @@ export const TREES: readonly (readonly number[])[] = [
 
 /** Scores with the share of closures found right there. */
 export const CALIBRATION: readonly (readonly [score: number, confidence: number])[] = [
-  [-9.00, 0],
-  [-7.50, 0],
+  [-9.0, 0],
+  [-7.5, 0],
   [-6.42, 0.001],
   [-5.98, 0.002],
   [-5.59, 0.002],
@@ -226,15 +226,15 @@ export const CALIBRATION: readonly (readonly [score: number, confidence: number]
   [0.24, 0.542],
   [0.95, 0.725],
   [1.65, 0.825],
-  [2.40, 0.908],
+  [2.4, 0.908],
   [3.72, 0.933],
   [4.89, 0.943],
   [5.42, 0.975],
   [5.59, 0.975],
-  [5.90, 0.978],
+  [5.9, 0.978],
   [6.37, 0.981],
   [6.66, 0.983],
-  [6.80, 0.992],
+  [6.8, 0.992],
   [6.99, 0.992],
-  [9.00, 1],
+  [9.0, 1],
 ];
