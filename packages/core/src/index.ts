@@ -30,7 +30,7 @@ export * from './survey/surveyPage.ts';
 export * from './trap/renderParts.ts';
 export * from './gaps/Cut.ts';
 export { cubicOfCut, pointOfCut } from './gaps/cutCurve.ts';
-export { type Ruling } from './gaps/mergeCells.ts';
+export { type Ruling } from './gaps/cellFacts.ts';
 export { BOUNDS_FROM, SURE_FROM } from './gaps/rateOpening.ts';
 export * from './regions/divideRegions.ts';
 export * from './fills/fillsAfterDivision.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { absorbTexture, closedPairs, type TextureBorders } from './absorbTexture.ts';
-import type { CellFacts } from './mergeCells.ts';
+import type { CellFacts } from './cellFacts.ts';
 import { TEXTURE_TERMS, type TextureScoring } from './rateTexture.ts';
 import { cutOfKey } from './handCut.ts';
 

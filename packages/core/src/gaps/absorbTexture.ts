@@ -1,6 +1,6 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
-import type { CellFacts, CellPairs } from './mergeCells.ts';
+import type { CellFacts, CellPairs } from './cellFacts.ts';
 import {
   OWN_TEXTURE_SCORING,
   textureTerms,

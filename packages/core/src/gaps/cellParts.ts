@@ -1,6 +1,6 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
-import type { CellFacts, CellPairs, Ruling } from './mergeCells.ts';
+import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
 
 /** Cells that hang together by openings, with numbers of their own from 0 on, and what they are called on the page. */
 export interface Part {

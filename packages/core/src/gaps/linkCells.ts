@@ -3,7 +3,7 @@ import type { Cut } from './Cut.ts';
 import { pointOfCut } from './cutCurve.ts';
 import type { GapTexture } from './findCuts.ts';
 import { isTexture } from './findTexture.ts';
-import type { CellPairs } from './mergeCells.ts';
+import type { CellPairs } from './cellFacts.ts';
 import { cellsOfBorder, keyOfBorder, type CellBorders } from './tallyBorders.ts';
 
 /** What stands between cells. */

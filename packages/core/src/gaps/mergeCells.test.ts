@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../tests/textGrid.ts';
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
-import { mergeCells, type CellPairs, type Merged, type Ruling, type Scoring } from './mergeCells.ts';
+import type { CellPairs, Ruling } from './cellFacts.ts';
+import { mergeCells, type Merged, type Scoring } from './mergeCells.ts';
 import { TERMS } from './rateOpening.ts';
 
 const LINE_WIDTH = 6;

@@ -1,30 +1,9 @@
 import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
+import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
 import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
-
-/** What the graph knows of each cell. */
-export interface CellFacts {
-  readonly count: number;
-  readonly areaPx: Uint32Array;
-  /** Largest distance to ink inside, in px. */
-  readonly radiusPx: Float64Array;
-}
-
-/** Two cells with the openings between them, as columns; the lower cell is `a`. */
-export interface CellPairs {
-  readonly count: number;
-  readonly a: Int32Array;
-  readonly b: Int32Array;
-  /** Length of border between them that is inked, in px. */
-  readonly inkedPx: Float64Array;
-  /** Pair of each cut, -1 for a cut that parts nothing. */
-  readonly ofCut: Int32Array;
-}
-
-/** How a cut is to be taken. */
-export type Ruling = 'closed' | 'open';
 
 export interface Merged {
   /** Group of each cell: one of the group's cells. */

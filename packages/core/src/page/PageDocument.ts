@@ -1,5 +1,5 @@
 import { TILE_AREA, type CorrectionTile } from './CorrectionTile.ts';
-import type { Ruling } from '../gaps/mergeCells.ts';
+import type { Ruling } from '../gaps/cellFacts.ts';
 import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import type { DetailRule } from '../ink/findDetail.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';

@@ -1,7 +1,8 @@
 import type { Cut } from '../gaps/Cut.ts';
 import { pointOfCut } from '../gaps/cutCurve.ts';
 import { absorbTexture, closedPairs, type TextureBorders } from '../gaps/absorbTexture.ts';
-import { mergeCells, type CellFacts, type CellPairs, type Ruling } from '../gaps/mergeCells.ts';
+import type { CellFacts, CellPairs, Ruling } from '../gaps/cellFacts.ts';
+import { mergeCells } from '../gaps/mergeCells.ts';
 import type { CellBorders } from '../gaps/tallyBorders.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
 import { buildRegions, type Regions } from './buildRegions.ts';

@@ -1,5 +1,5 @@
 import { findCuts, paperOfPage, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
-import type { Ruling } from '../gaps/mergeCells.ts';
+import type { Ruling } from '../gaps/cellFacts.ts';
 import { isTexture } from '../gaps/findTexture.ts';
 import { findBorderPoints } from '../gaps/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
