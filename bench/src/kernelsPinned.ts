@@ -53,7 +53,7 @@ for (let run = 0; run < RUNS; run++) {
 // The same with gaps, then what a ruling, the gap control and a closure drawn by hand cost.
 let gapRegions = 0;
 let closures = 0;
-for (let run = 0; run < 4; run++) {
+for (let run = 0; run < RUNS; run++) {
   let last = performance.now();
   const opened = openSurvey(grey, DEFAULT_PREP, {
     onStep: (step) => {
