@@ -2,17 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP } from '../page/PageDocument.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { openSurvey } from '../survey/surveyPage.ts';
-import { strokes } from '../tests/textGrid.ts';
+import { ROOM, strokes, type Line } from '../tests/textGrid.ts';
 import { LINE, TEXTURE, THIN_INK, WIDTH_STEPS } from './findBorderPoints.ts';
 import { isTexture, LETTER, rowAt } from './findTexture.ts';
 
-type Line = [number, number, number, number];
-const ROOM: Line[] = [
-  [40, 40, 400, 40],
-  [400, 40, 400, 320],
-  [400, 320, 40, 320],
-  [40, 320, 40, 40],
-];
 const over = (one: GreyRaster, two: GreyRaster): GreyRaster => ({
   ...one,
   data: one.data.map((grey, at) => Math.min(grey, two.data[at]!)),

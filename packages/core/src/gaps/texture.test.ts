@@ -2,22 +2,13 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-import { strokes } from '../tests/textGrid.ts';
+import { ROOM, strokes, type Line } from '../tests/textGrid.ts';
 import { followInk } from './followInk.ts';
 import { inkDistances } from './InkGrid.ts';
 import { thinInk } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
 
-type Line = [number, number, number, number];
-
-/** A room of 360 x 280 px with walls of 7 px. */
-const ROOM: Line[] = [
-  [40, 40, 400, 40],
-  [400, 40, 400, 320],
-  [400, 320, 40, 320],
-  [40, 320, 40, 40],
-];
 const upright = (from: number, count: number, top: number, bottom: number): Line[] =>
   Array.from({ length: count }, (_, k) => [from + 14 * k, top, from + 14 * k, bottom]);
 const level = (from: number, count: number, left: number, right: number): Line[] =>

@@ -89,3 +89,13 @@ export function roomWithGap(gapPx: number, penPx = 6): GreyRaster {
         ];
   return strokes(300, 300, penPx, [[a, a, b, a], [a, b, b, b], [a, a - penPx / 2, a, b + penPx / 2], ...right]);
 }
+
+export type Line = [number, number, number, number];
+
+/** The walls of a room of 360 x 280 px on a sheet of 440 x 360, for {@link strokes}. */
+export const ROOM: Line[] = [
+  [40, 40, 400, 40],
+  [400, 40, 400, 320],
+  [400, 320, 40, 320],
+  [40, 320, 40, 40],
+];
