@@ -25,12 +25,12 @@ describe('lines that graze each other', () => {
     expect(grazes(straight(from, to), level, 5)).toBe(expected);
   });
 
-  test('are in drawings only where they are asked for', async () => {
+  test('asked for, they make another drawing of the same seed', async () => {
     const options = { gapWidths: 1, gapShare: 0.6 };
     const [apart, grazing] = await Promise.all([
       generateDrawing(5, 'bold', options),
       generateDrawing(5, 'bold', { ...options, grazing: true }),
     ]);
-    expect(grazing.ink.data).not.toEqual(apart.ink.data);
+    expect(Buffer.compare(Buffer.from(grazing.ink.data), Buffer.from(apart.ink.data))).not.toBe(0);
   });
 });
