@@ -20,12 +20,12 @@ const boxAt = (x: number, boxPx = 20): number => Math.floor(x / (boxPx + 4));
 
 describe('marks that put right', () => {
   test('are none where all is as intended', () => {
-    expect(correctingMarks(boxes(['a', 'b']), ['a', 'b'], [])).toEqual([]);
-    expect(correctingMarks(boxes(['a', 'b']), ['a', null], [])).toEqual([]);
+    expect(correctingMarks(boxes(['a', 'b']), ['a', 'b'])).toEqual([]);
+    expect(correctingMarks(boxes(['a', 'b']), ['a', null])).toEqual([]);
   });
 
   test('take all shapes of a part near by in one go, over others that are marked too', () => {
-    const marks = correctingMarks(boxes([null, null, null, null, null, null]), ['a', 'b', 'a', 'b', 'a', 'b'], []);
+    const marks = correctingMarks(boxes([null, null, null, null, null, null]), ['a', 'b', 'a', 'b', 'a', 'b']);
     expect(marks.map(({ part }) => part)).toEqual(['a', 'b']);
     for (const [k, { points }] of marks.entries()) {
       const own = [0, 2, 4].map((box) => box + k);
@@ -36,12 +36,22 @@ describe('marks that put right', () => {
     }
   });
 
-  test('do not pass what only has its part from around it', () => {
-    // The middle one is right, and no mark says so: passed, it would be taken along.
-    const look = boxes([null, 'b', null]);
-    expect(correctingMarks(look, ['a', 'b', 'a'], [])).toHaveLength(2);
-    const rubbed = { part: 'b', points: Array.from({ length: 12 }, (_, k) => [30 + 14 * (k % 2), 20] as const) };
-    expect(correctingMarks(look, ['a', 'b', 'a'], [rubbed])).toHaveLength(1);
+  test('do not pass what is so wide that it would be meant', () => {
+    expect(correctingMarks(boxes([null, 'b', null]), ['a', 'b', 'a'])).toHaveLength(1);
+    expect(correctingMarks(boxes([null, 'b', null], 200), ['a', 'b', 'a'])).toHaveLength(2);
+  });
+
+  test('rub a small shape so often to and fro that it is meant, and no more', () => {
+    const { points } = correctingMarks(boxes([null]), ['a'])[0]!;
+    const length = points.reduce((sum, [x, y], k) => {
+      const [fx, fy] = points[Math.max(0, k - 1)]!;
+      return sum + Math.max(Math.abs(x - fx), Math.abs(y - fy));
+    }, 0);
+    const reach = Math.max(
+      ...[0, 1].map((axis) => Math.max(...points.map((p) => p[axis]!)) - Math.min(...points.map((p) => p[axis]!))),
+    );
+    expect(length).toBeGreaterThanOrEqual(2 * (reach + 1));
+    expect(length).toBeLessThan(6 * reach);
   });
 
   test('keep to what is on the screen', () => {
@@ -49,7 +59,6 @@ describe('marks that put right', () => {
     const marks = correctingMarks(
       boxes(parts, 40),
       parts.map(() => 'a'),
-      [],
     );
     expect(marks.length).toBeGreaterThan(1);
     for (const { points } of marks) {

@@ -19,62 +19,54 @@ const BOX_HEIGHT = 1120;
 export const MARK_SCALE = 0.6;
 /** A small shape is rubbed to and fro over so many places. */
 const PLACES = 6;
-/** What is passed keeps its part where it is marked so many times longer itself. */
-const STRONGER = 1.5;
-/** It is passed over at most so far, in px, and by so much of the mark: what is longer is meant. */
+/** It is passed over at most so far, in px, and by so much of the mark: what is longer would be meant. */
 const MOST_PASSED = 120;
 const MOST_PASSED_SHARE = 0.18;
-/** A mark says so many px less of a small shape than it measures: its ends lie on ink. */
-const LEAST_RUB = 14;
+/** A small shape is rubbed so many times as far as it reaches: that says it is meant ... */
+const RUBBED = 2.2;
+/** ... unless so many px of the mark lie in it anyway. */
+const LONG = 200;
 
 /**
  * Marks that put right what is not as intended: each shape is rubbed over, and the pen stays down on the way to
- * the next one of its part near by, as long as what it passes is marked more than it is passed.
+ * the next one of its part near by, as long as it only passes what lies between.
  *
- * @param meant part that each region was meant to have. @param drawn marks on the page so far.
+ * @param meant part that each region was meant to have.
  */
-export function correctingMarks(look: PageLook, meant: readonly (string | null)[], drawn: Iterable<Mark>): Mark[] {
+export function correctingMarks(look: PageLook, meant: readonly (string | null)[]): Mark[] {
   const { regions } = look;
-  const own = new Float64Array(regions.length);
-  const passed = new Float64Array(regions.length);
-  for (const { part, points } of drawn) {
-    for (const [region, px] of crossedBy(look, points)) {
-      const of = meant[region] === part ? own : passed;
-      of[region] = of[region]! + px;
-    }
-  }
   const wrong = regions.flatMap((one, region) =>
     meant[region] !== null && one.part !== meant[region] ? [region] : [],
   );
-  const rubOf = new Map(wrong.map((region) => [region, rubOver(look, region, passed[region]!)]));
-  for (const [region, rub] of rubOf) own[region] = own[region]! + (crossedBy(look, rub).get(region) ?? 0);
+  const rubOf = new Map(wrong.map((region) => [region, rubOver(look, region)]));
   const marks: Mark[] = [];
   for (const part of new Set(wrong.map((region) => meant[region]!))) {
     const left = new Set(wrong.filter((region) => meant[region] === part));
     for (const first of left) {
       left.delete(first);
-      const points = [...rubOf.get(first)!];
+      let points = [...rubOf.get(first)!];
       let length = lengthOf(points);
       for (;;) {
-        const here = points.at(-1)!;
-        let next: { region: number; way: readonly Place[]; far: number; over: ReadonlyMap<number, number> } | null =
-          null;
-        for (const region of left) {
-          const rub = rubOf.get(region)!;
-          const way = far(here, rub[0]!) <= far(here, rub.at(-1)!) ? rub : [...rub].reverse();
-          const distance = far(here, way[0]!);
-          if (distance >= (next?.far ?? Infinity)) continue;
-          const [width, height] = sizeOf([...points, ...way]);
-          if (width > BOX_WIDTH || height > BOX_HEIGHT) continue;
-          const over = crossedBy(look, [here, way[0]!]);
-          const most = Math.min(MOST_PASSED, MOST_PASSED_SHARE * (length + lengthOf(way)));
-          const mayPass = [...over].every(
-            ([other, px]) => meant[other] === part || (px < most && own[other]! >= STRONGER * (passed[other]! + px)),
-          );
-          if (mayPass) next = { region, way, far: distance, over };
+        let next: { region: number; way: readonly Place[]; far: number } | null = null;
+        let fromStart = false;
+        // A mark that is thought of before it is drawn may begin where it would have ended.
+        for (const here of [points.at(-1)!, points[0]!]) {
+          for (const region of left) {
+            const rub = rubOf.get(region)!;
+            const way = far(here, rub[0]!) <= far(here, rub.at(-1)!) ? rub : [...rub].reverse();
+            const distance = far(here, way[0]!);
+            if (distance >= (next?.far ?? Infinity)) continue;
+            const [width, height] = sizeOf([...points, ...way]);
+            if (width > BOX_WIDTH || height > BOX_HEIGHT) continue;
+            const most = Math.min(MOST_PASSED, MOST_PASSED_SHARE * (length + lengthOf(way)));
+            const over = crossedBy(look, [here, way[0]!]);
+            if ([...over].some(([other, px]) => meant[other] !== part && px >= most)) continue;
+            next = { region, way, far: distance };
+            fromStart = here === points[0];
+          }
         }
         if (next === null) break;
-        for (const [other, px] of next.over) if (meant[other] !== part) passed[other] = passed[other]! + px;
+        if (fromStart) points = points.reverse();
         left.delete(next.region);
         length += next.far + lengthOf(next.way);
         points.push(...next.way);
@@ -117,8 +109,8 @@ function crossedBy(look: PageLook, way: readonly Place[]): Map<number, number> {
   return over;
 }
 
-/** To and fro over a shape, longer than the marks that pass it. */
-function rubOver(look: PageLook, region: number, passedPx: number): Place[] {
+/** To and fro over a shape, so that it is seen to be meant. */
+function rubOver(look: PageLook, region: number): Place[] {
   const { width, regions, regionOfSample } = look;
   const inside: Place[] = [];
   for (let k = 0; k < regionOfSample.length; k++) {
@@ -140,8 +132,8 @@ function rubOver(look: PageLook, region: number, passedPx: number): Place[] {
     way.push(next);
   }
   if (way.length === 1) way.push([way[0]![0] + 1, way[0]![1]]);
-  const least = Math.max(LEAST_RUB, STRONGER * passedPx);
   const once = [...way];
+  const least = Math.min(LONG, RUBBED * (Math.max(...sizeOf(once)) + 1));
   while ((crossedBy(look, way).get(region) ?? 0) < least && way.length < 40 * once.length)
     way.push(...once.reverse().slice(1));
   return way;

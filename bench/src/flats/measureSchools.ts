@@ -1,5 +1,4 @@
 import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
-import type { Mark } from '@jumble/core';
 import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
@@ -125,10 +124,9 @@ class Flatter {
   /** All shapes of a part, then of the next; what comes out wrong is marked too, and the rest clicked. */
   private async mark(): Promise<void> {
     await this.press('Shift+3');
-    const drawn: Mark[] = [];
     for (let round = 0; round < MARK_ROUNDS; round++) {
       const look = await this.look();
-      const marks = correctingMarks(look, this.meantParts(look), drawn);
+      const marks = correctingMarks(look, this.meantParts(look));
       if (marks.length === 0) break;
       for (const { part, points } of marks) {
         await this.choose(part);
@@ -137,7 +135,6 @@ class Flatter {
         await this.onScreen(middle(xs), middle(ys), MARK_SCALE);
         await this.drag(points);
       }
-      drawn.push(...marks);
       await this.spread();
     }
     await this.press('Shift+1');

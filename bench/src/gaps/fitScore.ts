@@ -21,7 +21,7 @@ const ROUNDS = 2;
 /** Fewest closures, and fewest true ones, that a step of confidence is read from. */
 const LEAST_IN_BIN = 120;
 const LEAST_OF_EACH = 12;
-/** What was learnt bounds from here on until its confidence is known: the score of .22. */
+/** What was learnt bounds from here on until its confidence is known: a score of about .22. */
 const PROVISIONAL = -1.27;
 
 const lessons: Lesson[] = [];

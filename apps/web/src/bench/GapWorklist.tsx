@@ -1,4 +1,4 @@
-import { cubicOfCut, MOST_ENDS, SURE_FROM, type Closure } from '@jumble/core';
+import { BOUNDS_FROM, cubicOfCut, MOST_ENDS, SURE_FROM, type Closure } from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
@@ -198,7 +198,7 @@ function Controls(): ReactNode {
           <Slider
             size="small"
             aria-labelledby="sure-from"
-            min={0.22}
+            min={BOUNDS_FROM}
             max={SURE_FROM}
             step={0.01}
             value={share}

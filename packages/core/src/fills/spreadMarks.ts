@@ -167,7 +167,7 @@ export function spreadMarks(
 
 interface Seeds {
   readonly firm: ReadonlyMap<number, number>;
-  /** Length of marks of each part in cells that none of them belongs to. */
+  /** Length of marks of each part in cells that none of them stays in. */
   readonly soft: ReadonlyMap<number, Map<number, number>>;
   readonly shared: readonly SharedCell[];
   readonly sharedCells: readonly number[];
@@ -175,26 +175,32 @@ interface Seeds {
 
 /** Which cells the marks belong to: by the share of a mark in a cell, strays left out. */
 function seedsOf(
-  { width, height, field, lineWidthPx }: SpreadInput['survey'],
+  { width, height, field, regions, lineWidthPx }: SpreadInput['survey'],
   marks: readonly Mark[],
   numberOf: ReadonlyMap<string, number>,
   stray: number,
   held: Int32Array,
 ): Seeds {
-  /** For each cell the length of each part in it, and where that part was marked first. */
+  /** For each cell what the marks of each part say of it. */
   const meant = new Map<number, Map<number, Meant>>();
   const soft = new Map<number, Map<number, number>>();
+  const touch = (cell: number, part: number, px: number): void => {
+    const ofPart = soft.get(cell) ?? new Map<number, number>();
+    ofPart.set(part, (ofPart.get(part) ?? 0) + px);
+    soft.set(cell, ofPart);
+  };
+  /** Regions that some mark stays in. */
+  const marked = new Set<number>();
   const longest = LONGEST_STRAY * lineWidthPx.median;
   for (const mark of marks) {
     const part = numberOf.get(mark.part)!;
     for (const { cell, px, at, strays, passes } of stretchesOf(mark, width, height, field, stray, longest)) {
       if (held[cell]! >= 0) continue;
       if (strays) {
-        const ofPart = soft.get(cell) ?? new Map<number, number>();
-        ofPart.set(part, (ofPart.get(part) ?? 0) + px);
-        soft.set(cell, ofPart);
+        touch(cell, part, px);
         continue;
       }
+      if (!passes) marked.add(regions.ofCell[cell]!);
       const ofPart = meant.get(cell) ?? new Map<number, Meant>();
       const known = ofPart.get(part) ?? { px: 0, stayedPx: 0, at };
       ofPart.set(part, { ...known, px: known.px + px, stayedPx: known.stayedPx + (passes ? 0 : px) });
@@ -205,11 +211,15 @@ function seedsOf(
   const shared: SharedCell[] = [];
   const sharedCells: number[] = [];
   for (const [cell, ofPart] of meant) {
-    const ranked = [...ofPart].sort((a, b) => b[1].px - a[1].px || a[0] - b[0]);
+    const ranked = [...ofPart].sort((a, b) => b[1].stayedPx - a[1].stayedPx || b[1].px - a[1].px || a[0] - b[0]);
+    // A mark that only passes on its way to another shape claims nothing of what is marked otherwise.
+    if (ranked[0]![1].stayedPx === 0 && marked.has(regions.ofCell[cell]!)) {
+      for (const [part, { px }] of ranked) touch(cell, part, px);
+      continue;
+    }
     firm.set(cell, ranked[0]![0]);
     const total = ranked.reduce((sum, [, { px }]) => sum + px, 0);
     const second = ranked[1];
-    // A mark that only passes on its way to another shape claims nothing of what is marked otherwise.
     if (second === undefined || second[1].stayedPx < REAL_SHARE * total) continue;
     shared.push({ from: ranked[0]![1].at, to: second[1].at });
     sharedCells.push(cell);

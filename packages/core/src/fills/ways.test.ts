@@ -202,6 +202,31 @@ describe('marks', () => {
     expect(solved.drawn).toEqual([]);
     // By itself it gives a part to what it passes.
     expect(spread(three, [coat]).at(370, 60)).toBe('coat');
+    // However short what stays there is against what passes.
+    const short: Mark = { part: 'strap', points: [[365, 110], [365, 122]] }; // prettier-ignore
+    expect(spread(three, [coat, short]).at(370, 60)).toBe('strap');
+  });
+
+  test('pass the half of an open shape whose other half is marked', () => {
+    const rooms = openSurvey(
+      strokes(720, 260, 6, [
+        ...box(20, 40, 300, 220),
+        ...box(300, 40, 420, 220),
+        ...box(420, 40, 700, 220),
+        [300, 130, 345, 130],
+        [380, 130, 420, 130],
+      ]),
+      { ...DEFAULT_PREP, maxGapPx: 10 },
+    );
+    const cells = new Set([60, 200].map((y) => rooms.survey.field[y * 720 + 360]));
+    expect(cells.size).toBe(2);
+    const coat: Mark = { part: 'coat', points: [[60, 80], [250, 80], [560, 80], [560, 180]] }; // prettier-ignore
+    const strap: Mark = { part: 'strap', points: [[330, 200], [400, 200], [330, 180]] }; // prettier-ignore
+    const { at } = spread(rooms, [coat, strap]);
+    expect([at(100, 60), at(360, 60), at(360, 200), at(600, 200)]).toEqual(['coat', 'strap', 'strap', 'coat']);
+    // A half that is rubbed itself is meant itself.
+    const rubbed: Mark = { part: 'coat', points: [[320, 60], [400, 110], [320, 110], [400, 60]] }; // prettier-ignore
+    expect(spread(rooms, [coat, strap, rubbed]).at(360, 60)).toBe('coat');
   });
 
   test('of two parts in one open room part it between them, and say so', () => {

@@ -3,9 +3,11 @@ import { labOf, type Lab } from '../colour/lab.ts';
 import { exp, log } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
+import { NormalEquations } from './NormalEquations.ts';
+import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
 import { settleParts, type Surroundings } from './settleParts.ts';
-import { blurredAs, unmixKey, type KeyedPage } from './unmixKey.ts';
+import { blurredAs, coverOf, FINE_POINTS, unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { floor, max, min, round, ceil } = Math;
@@ -51,7 +53,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.62, -0.75, 1.45, -0.08];
+const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.63, -0.84, 1.37, -0.08];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -94,7 +96,7 @@ export function keyEvidence(
   const start = new Float64Array(count * 3);
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
-  median.forEach((rgb, region) => start.set([rgb >> 16, (rgb >> 8) & 255, rgb & 255], region * 3));
+  median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
   // Where the key shows a region by itself, it says more than any reckoning.
   const shows = Uint8Array.from(points, ({ inside }) => (inside ? 1 : 0));
   const unmixed = unmixKey(survey, key, place, start, shows);
@@ -106,11 +108,18 @@ export function keyEvidence(
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
   const { part: thought } = settleParts(key, unmixed, colours, nearest, surroundings);
-  // The blur is known better once it is known what was blurred.
+  // Where the key lies and how it is blurred is known better once it is known what it shows.
   const ofRegion = new Float64Array(count * 3);
   thought.forEach((part, region) => ofRegion.set(colours.subarray(part * 3, part * 3 + 3), region * 3));
-  const blurred = { cover: unmixed.cover, ...blurredAs(ofRegion, key, unmixed.cover, shows) };
-  const settled = settleParts(key, blurred, colours, thought, surroundings);
+  const exact = refinePlace(key, place, unmixed.cover, unmixed.kernel, ofRegion);
+  const cover = coverOf(survey, key, exact, FINE_POINTS);
+  const settled = settleParts(
+    key,
+    { cover, ...blurredAs(ofRegion, key, cover, shows) },
+    colours,
+    thought,
+    surroundings,
+  );
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
     const colours = seen[region]!;
@@ -162,7 +171,10 @@ function surroundingsOf(
   return { groupOf, around };
 }
 
-/** The colour of each part as this key has it: of the regions that show it, else as the cast sheet says. */
+/** Fewer parts than this do not say how a key changes colours. */
+const LEAST_SEEN = 4;
+
+/** The colour of each part as this key has it: of the regions that show it, else as the key changes those of the cast sheet. */
 function coloursInKey(
   parts: readonly KeyPart[],
   median: Int32Array,
@@ -173,12 +185,29 @@ function coloursInKey(
   near.forEach(({ best, first }, region) => {
     if (shows[region] === 1 && first < SAME_MIX) seen[best]!.push(median[region]!);
   });
+  const shown = seen.map((colours) => (colours.length === 0 ? null : channelsOf(medianColour(colours))));
   const rgb = new Float64Array(parts.length * 3);
-  parts.forEach((part, k) => {
-    const one = seen[k]!.length === 0 ? part.rgb : medianColour(seen[k]!);
-    rgb.set([one >> 16, (one >> 8) & 255, one & 255], k * 3);
-  });
+  for (const channel of [0, 1, 2]) {
+    const change = changeOf(
+      parts.flatMap((part, k) => (shown[k] === null ? [] : [[channelsOf(part.rgb)[channel]!, shown[k]![channel]!]])),
+    );
+    parts.forEach((part, k) => {
+      rgb[k * 3 + channel] = shown[k]?.[channel] ?? change(channelsOf(part.rgb)[channel]!);
+    });
+  }
   return rgb;
+}
+
+/** The straight line through pairs of values. */
+function changeOf(pairs: readonly (readonly number[])[]): (value: number) => number {
+  const equations = new NormalEquations(2);
+  for (const [before, after] of pairs) equations.add([1, before!], after!, 1);
+  const line = pairs.length < LEAST_SEEN ? null : equations.solve();
+  return line === null ? (value) => value : (value) => line[0]! + line[1]! * value;
+}
+
+function channelsOf(rgb: number): readonly [number, number, number] {
+  return [rgb >> 16, (rgb >> 8) & 255, rgb & 255];
 }
 
 function coloursAt(at: readonly number[], width: number, key: KeyRaster, place: KeyPlace): number[] {

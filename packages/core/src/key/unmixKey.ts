@@ -1,9 +1,9 @@
-import { exp } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
+import { blur, kernelOf, shapeKernel } from './keyBlur.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
 /** Taken out: looked up a million times. */
-const { abs, floor, max, min, ceil } = Math;
+const { abs, floor, max, min } = Math;
 
 /** What reading a key needs of a page. */
 export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
@@ -34,8 +34,9 @@ const [BLUR_STEP, LEAST_BLUR_STEP] = [0.2, 0.02];
 const LEAST_BLUR = 0.3;
 /** Steps of the solver; stopping early keeps colours of regions that hardly show near the start. */
 const STEPS = 16;
-/** Points of the page taken for each px of the key, in each direction. */
+/** Points of the page taken for each px of the key, in each direction: to begin with, and once the key lies exactly. */
 const POINTS = 4;
+export const FINE_POINTS = 6;
 
 /**
  * A small, blurred key mixes the colours of thin and small regions with those around them. This finds the
@@ -53,7 +54,7 @@ export function unmixKey(
   start: Float64Array,
   fixed: Uint8Array,
 ): UnmixedKey {
-  const cover = coverOf(survey, key, place);
+  const cover = coverOf(survey, key, place, POINTS);
   const { kernel, footprints } = blurredAs(start, key, cover, fixed);
   const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
@@ -96,7 +97,8 @@ export function blurredAs(
       if (error < least) [best, least] = [blurPx, error];
     }
   }
-  const kernel = kernelOf(best);
+  const sharp = [0, 1, 2].map((channel) => laidOut(cover, (region) => colours[region * 3 + channel]!));
+  const kernel = shapeKernel(sharp, key, cover.trust, kernelOf(best));
   return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
 }
 
@@ -108,16 +110,22 @@ export function restOf(
   colourOf: (region: number) => number,
   channel: number,
 ): Float64Array {
-  const rest = new Float64Array(width * height);
-  const { row, region, share, trust } = cover;
-  for (let p = 0; p < rest.length; p++) {
-    let sum = 0;
-    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
-    rest[p] = sum;
-  }
+  const rest = laidOut(cover, colourOf);
+  const { trust } = cover;
   blur(rest, new Float64Array(rest.length), width, height, kernel);
   for (let p = 0; p < rest.length; p++) rest[p] = (rgb[p * 3 + channel]! - rest[p]!) * trust[p]!;
   return rest;
+}
+
+/** A channel of the key before it was blurred, by the colours of the regions. */
+export function laidOut({ row, region, share }: Cover, colourOf: (region: number) => number): Float64Array {
+  const image = new Float64Array(row.length - 1);
+  for (let p = 0; p < image.length; p++) {
+    let sum = 0;
+    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
+    image[p] = sum;
+  }
+  return image;
 }
 
 /** Which regions cover each px of the key, and how much of it: entries of px p are `row[p] .. row[p + 1] - 1`. */
@@ -134,7 +142,13 @@ const DEEP_WIDTHS = 1;
 /** A px whose surroundings are so much deep ink says nothing. */
 const MOST_DEEP = 0.08;
 
-function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key: KeyRaster, place: KeyPlace): Cover {
+/** @param points taken for each px of the key, in each direction. */
+export function coverOf(
+  { width, height, field, regions, lineWidthPx }: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  points: number,
+): Cover {
   const row = new Int32Array(key.width * key.height + 1);
   const [region, share]: [number[], number[]] = [[], []];
   const deep = new Float64Array(key.width * key.height);
@@ -142,9 +156,9 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
   for (let ky = 0; ky < key.height; ky++) {
     for (let kx = 0; kx < key.width; kx++) {
       const first = region.length;
-      for (let k = 0; k < POINTS * POINTS; k++) {
-        const x = floor((kx + ((k % POINTS) + 0.5) / POINTS - place.shiftX) / place.scaleX);
-        const y = floor((ky + (floor(k / POINTS) + 0.5) / POINTS - place.shiftY) / place.scaleY);
+      for (let k = 0; k < points * points; k++) {
+        const x = floor((kx + ((k % points) + 0.5) / points - place.shiftX) / place.scaleX);
+        const y = floor((ky + (floor(k / points) + 0.5) / points - place.shiftY) / place.scaleY);
         // Beyond the page's edge the key goes on as it is there.
         const px = max(0, min(width - 1, x));
         const py = max(0, min(height - 1, y));
@@ -154,7 +168,7 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
           const sx = source % width;
           const [dx, dy] = [px - sx, py - (source - sx) / width];
           if (dx * dx + dy * dy > reach * reach)
-            deep[ky * key.width + kx] = deep[ky * key.width + kx]! + 1 / (POINTS * POINTS);
+            deep[ky * key.width + kx] = deep[ky * key.width + kx]! + 1 / (points * points);
           cell = field[source] ?? -1;
         }
         if (cell < 0) continue;
@@ -165,7 +179,7 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
           region.push(own);
           share.push(0);
         }
-        share[at] = share[at]! + 1 / (POINTS * POINTS);
+        share[at] = share[at]! + 1 / (points * points);
       }
       row[ky * key.width + kx + 1] = region.length;
     }
@@ -173,15 +187,6 @@ function coverOf({ width, height, field, regions, lineWidthPx }: KeyedPage, key:
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
   const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
   return { row, region: Int32Array.from(region), share: Float64Array.from(share), trust };
-}
-
-/** Half of a blur's kernel, from its middle outwards; its sum over both sides is 1. */
-function kernelOf(sigma: number): Float64Array {
-  if (sigma === 0) return Float64Array.of(1);
-  const half = ceil(sigma * 2.6);
-  const kernel = Float64Array.from({ length: half + 1 }, (_, k) => exp(-(k * k) / (2 * sigma * sigma)));
-  const sum = kernel.reduce((all, v, k) => all + (k === 0 ? v : 2 * v), 0);
-  return kernel.map((v) => v / sum);
 }
 
 /** The px of the key that any footprint covers. */
@@ -269,53 +274,6 @@ function footprintsOf(
     const most = [...map].sort(([a, v], [b, w]) => w - v || a - b);
     return { at: Int32Array.from(most, ([at]) => at), weight: Float64Array.from(most, ([, weight]) => weight) };
   });
-}
-
-/** A separable blur in place; the rim repeats. */
-function blur(image: Float64Array, scratch: Float64Array, width: number, height: number, kernel: Float64Array): void {
-  if (kernel.length === 1) return;
-  for (let y = 0; y < height; y++) blurRow(image, scratch, y * width, width, kernel);
-  for (let y = 0; y < height; y++) {
-    // Row by row, so that memory is read in its order.
-    scaleRow(scratch, y * width, kernel[0]!, image, y * width, width);
-    for (let k = 1; k < kernel.length; k++) {
-      const up = (y < k ? 0 : y - k) * width;
-      const down = (y + k < height ? y + k : height - 1) * width;
-      addRows(scratch, up, down, kernel[k]!, image, y * width, width);
-    }
-  }
-}
-
-function blurRow(image: Float64Array, out: Float64Array, row: number, width: number, kernel: Float64Array): void {
-  const half = kernel.length - 1;
-  const last = row + width - 1;
-  for (let at = row; at <= last; at++) {
-    let sum = image[at]! * kernel[0]!;
-    if (at - half >= row && at + half <= last) {
-      for (let k = 1; k <= half; k++) sum += kernel[k]! * (image[at - k]! + image[at + k]!);
-    } else {
-      for (let k = 1; k <= half; k++) {
-        sum += kernel[k]! * (image[at - k < row ? row : at - k]! + image[at + k > last ? last : at + k]!);
-      }
-    }
-    out[at] = sum;
-  }
-}
-
-function scaleRow(from: Float64Array, at: number, by: number, out: Float64Array, to: number, width: number): void {
-  for (let x = 0; x < width; x++) out[to + x] = from[at + x]! * by;
-}
-
-function addRows(
-  from: Float64Array,
-  up: number,
-  down: number,
-  by: number,
-  out: Float64Array,
-  to: number,
-  width: number,
-): void {
-  for (let x = 0; x < width; x++) out[to + x] = out[to + x]! + by * (from[up + x]! + from[down + x]!);
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

@@ -189,7 +189,7 @@ describe('the worklist', () => {
     const closures = [
       closure('small', 0.5, [50, 9000]),
       closure('sure', 0.9, [5000, 9000]),
-      closure('large', 0.3, [5000, 9000]),
+      closure('large', 0.45, [5000, 9000]),
       closure('ruled', 0.5, [5000, 9000], { ruling: 'closed' }),
       closure('drawn', 0.5, [5000, 9000], { kind: 'hand' }),
       closure('open', 0.5, [5000, 5000], { accepted: false }),
