@@ -34,10 +34,12 @@ export async function measureMarks(): Promise<Row[]> {
     let looks = 0;
     let wrongRegions = 0;
     let solveMs = 0;
-    for (const [k, { open, truth, small }] of pages.entries()) {
+    for (const [k, page] of pages.entries()) {
+      const { open, truth, small } = page;
       const { width, height } = sizeOf(open.survey);
       const rough = roughMarks(small, width, height, strays, 7 + k);
-      const { share, unsure, wrong, ms } = scoreMarks(open, truth, rough.marks);
+      const { share, unsure, wrong, ms, left } = scoreMarks(open, truth, rough.marks);
+      page.open = left;
       right += share / pages.length;
       looks += unsure / pages.length;
       wrongRegions += wrong / pages.length;
@@ -73,7 +75,7 @@ function scoreMarks(
   open: OpenSurvey,
   truth: Uint8Array,
   marks: ReturnType<typeof roughMarks>['marks'],
-): { share: number; unsure: number; wrong: number; ms: number } {
+): { share: number; unsure: number; wrong: number; ms: number; left: OpenSurvey } {
   const records = applyEdits(
     new Map(),
     marks.map((mark, k) => editMark(`m${k}`, mark)),
@@ -83,7 +85,8 @@ function scoreMarks(
   const solved = solveMarks(open, document);
   const ms = performance.now() - started;
   const after = readPageDocument(applyEdits(records, editsOfSpread(document, solved, 1)).records);
-  const { survey } = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
+  const cut = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
+  const { survey } = cut;
   const { partOfRegion, looks } = resolveFills(survey, after.fills, (part) => part);
   const number = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
   const ofRegion = partOfRegion.map((part) => (part === null ? -1 : number.get(part)!));
@@ -101,7 +104,7 @@ function scoreMarks(
     rightIn[region] = rightIn[region]! + 1;
   }
   const wrong = rightIn.filter((px, region) => px < 0.5 * survey.regions.areaPx[region]!).length;
-  // The page is left as it was.
-  redrawSurvey(open, [], open.survey.maxGapPx, new Map());
-  return { share: right / paper, unsure: looks.size, wrong, ms };
+  // A page that was cut is cut back, not the survey of before: that is no more.
+  const left = redrawSurvey(cut, [], survey.maxGapPx, new Map());
+  return { share: right / paper, unsure: looks.size, wrong, ms, left };
 }
