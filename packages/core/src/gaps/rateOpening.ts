@@ -103,7 +103,7 @@ export const OWN_FOREST = plantForest(TREES);
 
 /**
  * From this confidence on a closure bounds regions until someone rules otherwise. A wrong one costs a click, a missing
- * one a leak: of those between .22 and this, on generated drawings, more than three in four are wrong.
+ * one a leak; of those between .22 and this, on generated drawings, about three in four are wrong.
  */
 export const BOUNDS_FROM = 0.4;
 /** From this confidence on a closure need not be looked at. */
