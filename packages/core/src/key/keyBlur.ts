@@ -76,7 +76,7 @@ function addRows(
 }
 
 /** Times a kernel is shaped, in turn from what it does down the columns and along the rows. */
-const SHAPINGS = 4;
+const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
 /** A kernel goes on as long as it has so much of the whole. */
@@ -129,16 +129,17 @@ function gather(
   if (alongRows) blurColumns(sharp, image, width, height, kernel);
   else blurRows(sharp, image, width, height, kernel);
   const terms = new Float64Array(kernel.length);
+  const [step, last] = alongRows ? [1, width - 1] : [width, height - 1];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
       if (trust[p] === 0) continue;
+      const at = alongRows ? x : y;
       let now = 0;
       for (let k = 0; k < terms.length; k++) {
-        const [a, b] = alongRows
-          ? [p - min(x, k), p + min(width - 1 - x, k)]
-          : [p - min(y, k) * width, p + min(height - 1 - y, k) * width];
-        terms[k] = k === 0 ? image[p]! : image[a]! + image[b]!;
+        const before = p - min(at, k) * step;
+        const after = p + min(last - at, k) * step;
+        terms[k] = k === 0 ? image[p]! : image[before]! + image[after]!;
         now += kernel[k]! * terms[k]!;
       }
       const wanted = rgb[p * 3 + channel]!;
