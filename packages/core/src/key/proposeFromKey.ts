@@ -4,9 +4,10 @@ import { exp, log } from '../exact/exactMath.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 import { NormalEquations } from './NormalEquations.ts';
+import type { Surroundings } from './PartsHeard.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
-import { settleParts, type Surroundings } from './settleParts.ts';
+import { settleParts } from './settleParts.ts';
 import { blurredAs, coverOf, FINE_POINTS, unmixKey, type KeyedPage } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
@@ -52,8 +53,8 @@ const UNKNOWN_FROM = 14;
 const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
-export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'error', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.63, -0.84, 1.37, -0.08];
+export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'certain', 'cover'] as const;
+const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.63, 0.64, 0.35, -0.28];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -107,7 +108,7 @@ export function keyEvidence(
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
-  const { part: thought } = settleParts(key, unmixed, colours, nearest, surroundings);
+  const { part: thought } = settleParts(key, unmixed, colours, nearest, surroundings, false);
   // Where the key lies and how it is blurred is known better once it is known what it shows.
   const ofRegion = new Float64Array(count * 3);
   thought.forEach((part, region) => ofRegion.set(colours.subarray(part * 3, part * 3 + 3), region * 3));
@@ -137,7 +138,7 @@ export function keyEvidence(
       distance,
       terms: inside
         ? [1, log(1 + second - first), distance, spreadAround(colours, lab), 0, 0, 0]
-        : [0, 0, 0, 0, 1, log(1 + max(0, settled.margin[region]!)), log(0.02 + unmixed.coverPx[region]!)],
+        : [0, 0, 0, 0, 1, max(0, settled.margin[region]!), log(0.02 + unmixed.coverPx[region]!)],
     });
   }
   return found;

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { regionsAround, type RegionPlaces, type RegionsAround } from './regionsAround.ts';
-import { settleParts, type Surroundings } from './settleParts.ts';
+import type { Surroundings } from './PartsHeard.ts';
+import { settleParts } from './settleParts.ts';
 
 const places = (at: readonly (readonly [points: number[], areaPx: number, known: number])[]): RegionPlaces => ({
   points: at.map(([points]) => points),
@@ -75,6 +76,7 @@ describe('the part of a region that hardly shows', () => {
           region: Int32Array.from({ length: 2 * px }, (_, k) => k % 2),
           share: Float64Array.from({ length: 2 * px }, (_, k) => (k % 2 === 0 ? 1 - share : share)),
           trust: new Float64Array(px).fill(1),
+          inked: new Float64Array(2 * px),
         },
         kernel: Float64Array.of(1),
         footprints: [
@@ -114,6 +116,7 @@ describe('the part of a region that hardly shows', () => {
           region: Int32Array.of(0, 1, 2),
           share: Float64Array.of(0.95, 0.05, 0),
           trust: Float64Array.of(1),
+          inked: new Float64Array(3),
         },
         kernel: Float64Array.of(1),
         footprints: [undefined, { at: Int32Array.of(0), weight: Float64Array.of(0.05) }, undefined],
@@ -123,8 +126,66 @@ describe('the part of a region that hardly shows', () => {
       { ...white, around: [...white.around, undefined] },
     );
     expect(own.part[1]).toBe(2);
-    // Half of four px in plain white is not black, whatever is around it; a single one may be off.
-    expect(shown(125, 0.5, beside(0), 1, 4).part[1]).not.toBe(0);
+    // Half of ten px in plain white is not black, whatever is around it; a single one may be off.
+    expect(shown(125, 0.5, beside(0), 1, 10).part[1]).not.toBe(0);
     expect(shown(125, 0.5, beside(0), 1).part[1]).toBe(0);
+  });
+});
+
+describe('stripes that go in turn', () => {
+  const [LIGHT, DARK, BETWEEN] = [1, 2, 3];
+  const count = 10;
+  const width = count + 4;
+  // Each stripe is a px wide, and the key blurs them; at both ends lies black that is known.
+  const truth = Array.from({ length: width }, (_, x) => (x < 2 || x >= width - 2 ? 0 : x % 2 === 0 ? LIGHT : DARK));
+  const grey = [0, 190, 110, 150];
+  const rgb = Float64Array.from(grey.flatMap((v) => [v, v, v]));
+  const kernel = Float64Array.of(0.53, 0.235);
+  const blurred = (x: number): number =>
+    [-1, 0, 1].reduce((sum, d) => {
+      const at = Math.max(0, Math.min(width - 1, x + d));
+      return sum + kernel[Math.abs(d)]! * grey[truth[at]!]!;
+    }, 0);
+  const key = {
+    width,
+    height: 1,
+    rgb: Uint8Array.from({ length: width * 3 }, (_, k) => Math.round(blurred(Math.floor(k / 3)))),
+  };
+  const isStripe = (x: number): boolean => truth[x] !== 0;
+  const unmixed = {
+    cover: {
+      row: Int32Array.from({ length: width + 1 }, (_, k) => k),
+      region: Int32Array.from({ length: width }, (_, k) => k),
+      share: new Float64Array(width).fill(1),
+      trust: new Float64Array(width).fill(1),
+      inked: new Float64Array(width),
+    },
+    kernel,
+    footprints: truth.map((_, x) =>
+      isStripe(x)
+        ? { at: Int32Array.of(x, x - 1, x + 1), weight: Float64Array.of(kernel[0]!, kernel[1]!, kernel[1]!) }
+        : undefined,
+    ),
+  };
+  const around = truth.map((_, x) => {
+    if (!isStripe(x)) return undefined;
+    const regions = Int32Array.from([x - 2, x - 1, x + 1, x + 2].filter(isStripe));
+    return {
+      regions,
+      presence: new Float64Array(regions.length).fill(0.5),
+      likeness: new Float64Array(regions.length).fill(0.05),
+    };
+  });
+  // Light and dark are of one figure, what lies between of another.
+  const surroundings: Surroundings = { groupOf: Int32Array.of(0, 1, 1, 2), around };
+  const start = Int32Array.from(truth, (part) => (part === 0 ? 0 : BETWEEN));
+
+  test('are not what they look like from afar', () => {
+    expect([...settleParts(key, unmixed, rgb, start, surroundings).part]).toEqual(truth);
+  });
+
+  test('hold each other fast while only one at a time may change', () => {
+    const { part } = settleParts(key, unmixed, rgb, start, surroundings, false);
+    expect([...part].filter((one) => one === BETWEEN).length).toBeGreaterThan(count / 2);
   });
 });

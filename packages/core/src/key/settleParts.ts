@@ -1,41 +1,34 @@
-import { log } from '../exact/exactMath.ts';
-import type { RegionsAround } from './regionsAround.ts';
+import { KeyLayout, SLACK } from './KeyLayout.ts';
+import type { Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
-import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
+import type { UnmixedKey } from './unmixKey.ts';
+
+/** Taken out: looked up a million times. */
+const { min } = Math;
 
 /** Which part a region is, and how much worse the key would come out with the next best. */
 export interface SettledParts {
   /** Number of the part of each region. */
   readonly part: Int32Array;
-  /** By how much the next best part is less likely, in nats. */
+  /** By how much the next best part is less likely, in nats; no more than counts. */
   readonly margin: Float64Array;
 }
 
-/** What lies around each region that is to be settled, and which parts belong together. */
-export interface Surroundings {
-  /** Number of each part's group. */
-  readonly groupOf: Int32Array;
-  readonly around: readonly (RegionsAround | undefined)[];
-}
-
-/**
- * How far a px of the key is off what its regions' parts would give, in RGB, before it says little, and what it says at most:
- * what lies under lines, or in a shape that has no region of its own, may be anything (Geman and McClure 1985).
- */
-const NOISE = 6;
-const MOST_SAID = 2.5;
 /** What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and Zisserman 1987). */
 const COARSER = [4, 2, 1];
-/** A px says most of a region that is so much of it and more. */
-const SLIGHT = 0.1;
-/** How much what lies around a region counts beside what the key shows. */
-const CONTEXT = 2;
-/** A part of the same group says so much of what the part itself says. */
-const SAME_GROUP = 0.1;
-/** What a part is worth that nothing around has. */
-const UNHEARD = 0.02;
 /** Rounds over all regions, at most. */
 const MOST_ROUNDS = 8;
+/** Times that what does not hold firmly is tried otherwise. */
+const SWEEPS = 2;
+/** Other parts that are tried for one region, and for a group. */
+const TRIES = 6;
+const TRIES_OF_GROUP = 4;
+/** Regions that may follow a changed one. */
+const MOST_FOLLOW = 16;
+/** Regions of one part are a group where one lies so much in the other's surroundings. */
+const NEAR = 0.1;
+/** What is less than this better, in nats, is no better. */
+const LEAST_GAIN = 0.01;
 
 /**
  * Regions too small or thin for the key to show by themselves: for each of them, in turn, the part with
@@ -43,95 +36,169 @@ const MOST_ROUNDS = 8;
  * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture;
  * what little a small region shows is weighed against what the regions around it are.
  *
+ * Stripes that go in turn look, blurred, like one part between the two, and none of them alone can leave it. So
+ * whole groups and single regions are made something else, their neighbours follow, and what makes the whole likelier
+ * is kept.
+ *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
+ * @param thoroughly whether to try groups and neighbours as well.
  */
 export function settleParts(
   key: KeyRaster,
-  { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
+  unmixed: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
   rgb: Float64Array,
   part: Int32Array,
-  { groupOf, around }: Surroundings,
+  surroundings: Surroundings,
+  thoroughly = true,
 ): SettledParts {
-  const regions = part.length;
-  const parts = rgb.length / 3;
-  const own = part.slice();
-  const margin = new Float64Array(regions);
-  const heard = new Float64Array(parts);
-  const heardOfGroup = new Float64Array(groupOf.reduce((most, group) => Math.max(most, group + 1), 0));
-
-  // What is left of the key when everything is laid out as it is thought to be.
-  const residual = [0, 1, 2].map((channel) =>
-    restOf(key, cover, kernel, (region) => rgb[own[region]! * 3 + channel]!, channel),
-  );
-  /** Each region in turn; whether any changed. */
-  const goRound = (noise: number, mostSaid: number): boolean => {
-    let changed = false;
-    for (let region = 0; region < regions; region++) {
-      const footprint = footprints[region];
-      if (footprint === undefined) continue;
-      const now = own[region]!;
-      let [best, least, second] = [now, Infinity, Infinity];
-      heard.fill(0);
-      heardOfGroup.fill(0);
-      const near = around[region];
-      for (let k = 0; near !== undefined && k < near.regions.length; k++) {
-        const p = own[near.regions[k]!]!;
-        heard[p] = heard[p]! + near.likeness[k]!;
-        heardOfGroup[groupOf[p]!] = heardOfGroup[groupOf[p]!]! + near.presence[k]!;
-      }
-      for (let p = 0; p < parts; p++) {
-        const likely = UNHEARD + heard[p]! + SAME_GROUP * heardOfGroup[groupOf[p]!]!;
-        const heardSays = CONTEXT * log(likely);
-        const most = (second + heardSays) / mostSaid;
-        const error = mostSaid * errorWith(footprint, residual, rgb, now, p, noise, most) - heardSays;
-        if (error < least) [best, least, second] = [p, error, least];
-        else if (error < second) second = error;
-      }
-      margin[region] = second - least;
-      if (best === now) continue;
-      changed = true;
-      own[region] = best;
-      const { at, weight } = footprint;
-      for (let c = 0; c < 3; c++) {
-        const d = rgb[best * 3 + c]! - rgb[now * 3 + c]!;
-        const image = residual[c]!;
-        for (let k = 0; k < at.length; k++) image[at[k]!] = image[at[k]!]! - d * weight[k]!;
-      }
-    }
-    return changed;
-  };
-  for (const coarser of COARSER) {
-    for (let round = 0; round < MOST_ROUNDS; round++) if (!goRound(coarser * NOISE, coarser * MOST_SAID)) break;
+  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings);
+  for (const coarser of COARSER) settling.settle(coarser);
+  for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
+    const renamed = settling.tryGroups();
+    const retaken = settling.tryRegions();
+    if (!renamed && !retaken) break;
   }
-  return { part: own, margin };
+  return { part: settling.layout.own, margin: settling.margin };
 }
 
-/**
- * How far the key is off around a region with another part instead of the one it has, in px that say so.
- *
- * @param most more than this need not be told exactly.
- */
-function errorWith(
-  { at, weight }: Footprint,
-  [red, green, blue]: readonly Float64Array[],
-  rgb: Float64Array,
-  now: number,
-  other: number,
-  noise: number,
-  most: number,
-): number {
-  const dr = rgb[other * 3]! - rgb[now * 3]!;
-  const dg = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
-  const db = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
-  let error = 0;
-  for (let k = 0; k < at.length && error < most; k++) {
-    const px = at[k]!;
-    const share = weight[k]!;
-    const r = red![px]! - dr * share;
-    const g = green![px]! - dg * share;
-    const b = blue![px]! - db * share;
-    const squares = r * r + g * g + b * b;
-    error += ((share / (share + SLIGHT)) * squares) / (noise * noise + squares);
+class Settling {
+  readonly margin: Float64Array;
+  private readonly unknown: readonly number[];
+  /** 1 for regions around which something changed since they were looked at. */
+  private readonly stale: Uint8Array;
+
+  constructor(
+    readonly layout: KeyLayout,
+    private readonly surroundings: Surroundings,
+  ) {
+    const { footprints } = layout;
+    this.unknown = [...footprints.keys()].filter((region) => footprints[region] !== undefined);
+    this.margin = new Float64Array(footprints.length);
+    this.stale = new Uint8Array(footprints.length);
   }
-  return error;
+
+  /** Every region in turn, then those around which something changed. */
+  settle(coarser: number): void {
+    for (const region of this.unknown) this.stale[region] = 1;
+    this.settleStale(coarser);
+  }
+
+  /** Groups of regions with one part become another one together, and each of them and beside them what it is then. */
+  tryGroups(): boolean {
+    const { layout } = this;
+    let moved = false;
+    for (const group of this.groups()) {
+      const follow = new Set(group);
+      for (const region of group) for (const other of this.besides(region)) follow.add(other);
+      const cost = layout.costOfGroup(group);
+      const others = [...cost.keys()].filter((part) => part !== layout.own[group[0]!]);
+      others.sort((a, b) => cost[a]! - cost[b]!);
+      const found = others.slice(0, TRIES_OF_GROUP).some((part) =>
+        this.isBetter(() => {
+          let change = 0;
+          for (const region of group) change += layout.force(region, part);
+          for (let round = 0; round < 2; round++) for (const region of follow) change += this.retake(region);
+          return change;
+        }),
+      );
+      if (found) moved = true;
+    }
+    this.settleStale(1);
+    return moved;
+  }
+
+  /** Regions become what they are next likely to be, and what lies beside them follows. */
+  tryRegions(): boolean {
+    const { layout, margin } = this;
+    let moved = false;
+    for (const region of this.unknown.filter((one) => margin[one]! < SLACK)) {
+      const others = layout.choices(region).filter(({ part }) => part !== layout.own[region]);
+      const found = others
+        .slice(0, TRIES)
+        .some(({ part }) => this.isBetter(() => layout.force(region, part) + this.follow(region)));
+      if (found) moved = true;
+    }
+    this.settleStale(1);
+    return moved;
+  }
+
+  private settleStale(coarser: number): void {
+    const { layout, stale, margin } = this;
+    for (let round = 0, changed = true; round < MOST_ROUNDS && changed; round++) {
+      changed = false;
+      for (const region of this.unknown) {
+        if (stale[region] === 0) continue;
+        stale[region] = 0;
+        const before = layout.own[region]!;
+        const [best, second] = layout.choices(region, coarser);
+        margin[region] = second === undefined ? SLACK : min(SLACK, second.cost - best!.cost);
+        layout.choose(region, best!);
+        if (best!.part === before) continue;
+        changed = true;
+        for (const other of layout.heard.hearersOf(region)) stale[other] = 1;
+      }
+      layout.note();
+    }
+  }
+
+  /** The unknown regions of one part that lie near each other. */
+  private groups(): number[][] {
+    const { own } = this.layout;
+    const left = new Set(this.unknown);
+    const groups: number[][] = [];
+    for (const first of this.unknown) {
+      if (!left.delete(first)) continue;
+      const group = [first];
+      // It grows while it is gone through.
+      for (const region of group) {
+        const near = this.surroundings.around[region];
+        near?.regions.forEach((other, k) => {
+          if (near.presence[k]! > NEAR && own[other] === own[first] && left.delete(other)) group.push(other);
+        });
+      }
+      if (group.length > 1) groups.push(group);
+    }
+    return groups;
+  }
+
+  /** Does something; it stays when it makes all likelier. */
+  private isBetter(change: () => number): boolean {
+    const { layout, stale } = this;
+    layout.note();
+    if (change() > -LEAST_GAIN) {
+      layout.goBack();
+      return false;
+    }
+    for (const region of layout.changed()) {
+      stale[region] = 1;
+      for (const other of layout.heard.hearersOf(region)) stale[other] = 1;
+    }
+    return true;
+  }
+
+  /** What lies beside a changed region becomes what it is now likeliest to be, and so on. */
+  private follow(region: number): number {
+    const { own } = this.layout;
+    const queue = this.besides(region);
+    const seen = new Set([region]);
+    let change = 0;
+    for (let k = 0; k < queue.length && k < MOST_FOLLOW; k++) {
+      const next = queue[k]!;
+      if (seen.has(next)) continue;
+      seen.add(next);
+      const before = own[next];
+      change += this.retake(next);
+      if (own[next] !== before) queue.push(...this.besides(next));
+    }
+    return change;
+  }
+
+  private retake(region: number): number {
+    return this.layout.choose(region, this.layout.choices(region)[0]!);
+  }
+
+  /** The unknown regions beside one. */
+  private besides(region: number): number[] {
+    return this.layout.lines.beside(region).filter((other) => this.layout.footprints[other] !== undefined);
+  }
 }

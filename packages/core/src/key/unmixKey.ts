@@ -133,6 +133,8 @@ export interface Cover {
   readonly row: Int32Array;
   readonly region: Int32Array;
   readonly share: Float64Array;
+  /** How much of it lies under the region's lines. */
+  readonly inked: Float64Array;
   /** How far each px says something, 0..1: what lies under solid black is anybody's guess. */
   readonly trust: Float64Array;
 }
@@ -150,7 +152,7 @@ export function coverOf(
   points: number,
 ): Cover {
   const row = new Int32Array(key.width * key.height + 1);
-  const [region, share]: [number[], number[]] = [[], []];
+  const [region, share, inked]: [number[], number[], number[]] = [[], [], []];
   const deep = new Float64Array(key.width * key.height);
   const reach = DEEP_WIDTHS * lineWidthPx.median;
   for (let ky = 0; ky < key.height; ky++) {
@@ -163,6 +165,7 @@ export function coverOf(
         const px = max(0, min(width - 1, x));
         const py = max(0, min(height - 1, y));
         let cell = field[py * width + px]!;
+        const isInk = cell < 0;
         if (cell < 0) {
           const source = ~cell;
           const sx = source % width;
@@ -178,15 +181,23 @@ export function coverOf(
         if (at === region.length) {
           region.push(own);
           share.push(0);
+          inked.push(0);
         }
         share[at] = share[at]! + 1 / (points * points);
+        if (isInk) inked[at] = inked[at]! + 1 / (points * points);
       }
       row[ky * key.width + kx + 1] = region.length;
     }
   }
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
   const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
-  return { row, region: Int32Array.from(region), share: Float64Array.from(share), trust };
+  return {
+    row,
+    region: Int32Array.from(region),
+    share: Float64Array.from(share),
+    trust,
+    inked: Float64Array.from(inked),
+  };
 }
 
 /** The px of the key that any footprint covers. */
@@ -241,6 +252,9 @@ function solve(
   }
 }
 
+/** What is less of a px does not show. */
+const LEAST_SHARE = 0.003;
+
 /** How much of each px of the blurred key a region is; only for regions that are not known. */
 function footprintsOf(
   { row, region, share, trust }: Cover,
@@ -271,7 +285,7 @@ function footprintsOf(
   }
   return maps.map((map) => {
     if (map === undefined || map.size === 0) return undefined;
-    const most = [...map].sort(([a, v], [b, w]) => w - v || a - b);
+    const most = [...map].filter(([, share]) => share > LEAST_SHARE).sort(([a, v], [b, w]) => w - v || a - b);
     return { at: Int32Array.from(most, ([at]) => at), weight: Float64Array.from(most, ([, weight]) => weight) };
   });
 }

@@ -1,0 +1,363 @@
+import { PartsHeard, type Surroundings } from './PartsHeard.ts';
+import type { KeyRaster } from './registerKey.ts';
+import { UnderLines } from './UnderLines.ts';
+import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
+
+/** Taken out: looked up a million times. */
+const { max, min } = Math;
+
+/** What a region may be, and how well that goes with the key. */
+export interface Choice {
+  readonly part: number;
+  /** How far the neighbours' colours reach under its lines: -1..1, below 0 its own reaches under theirs. */
+  readonly give: number;
+  /** How unlikely, in nats. */
+  readonly cost: number;
+}
+
+/**
+ * How far a px of the key is off what its regions' parts would give, in RGB, before it says little, and what it says
+ * at most: what lies in a shape that has no region of its own may be anything (Geman and McClure 1985).
+ */
+const NOISE = 3;
+const MOST_SAID = 1.6;
+/** A px says most of a region that is so much of it and more. */
+const SLIGHT = 0.1;
+/** What it costs, in nats, that all under a region's lines is not its own. */
+const GIVING = 2;
+/** Parts that are so much less likely than the best, in nats, are no choice. */
+export const SLACK = 12;
+/** Parts looked at closely: those whose colour comes nearest by least squares, in which a px that is so many times the noise off says half. */
+const LOOKS = 12;
+const FAR = 6;
+/** Least squares say more than what is not trusted beyond the noise. */
+const BY_SQUARES = 0.5;
+/** The same of a whole group of regions, many of whose px are off. */
+const BY_SQUARES_OF_GROUP = 0.3;
+
+/** How a region was before: enough to go back. */
+interface Before {
+  readonly region: number;
+  readonly part: number;
+  readonly given: Given | undefined;
+}
+
+/** What a region's lines give to its neighbours. */
+interface Given {
+  readonly give: number;
+  /** By channel, at each px of the footprint, as it was taken off what is left of the key. */
+  readonly rgb: readonly [Float64Array, Float64Array, Float64Array];
+}
+
+/**
+ * A key as it would be if each region had the part it is thought to have, against what it is: what is left of it,
+ * px by px, and how much better or worse it becomes when a region is something else.
+ */
+export class KeyLayout {
+  /** The part that each region is thought to have. */
+  readonly own: Int32Array;
+  readonly lines: UnderLines;
+  readonly heard: PartsHeard;
+  readonly footprints: readonly (Footprint | undefined)[];
+  private readonly parts: number;
+  /** What is left of each channel of the key. */
+  private readonly rest: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly given: (Given | undefined)[];
+  /** What was changed since it was noted, the latest last. */
+  private notes: Before[] = [];
+  private readonly rough: Float64Array;
+  private readonly nearest: Int32Array;
+  private readonly plain: Float64Array;
+
+  /** @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region. */
+  constructor(
+    key: KeyRaster,
+    { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
+    private readonly rgb: Float64Array,
+    part: Int32Array,
+    surroundings: Surroundings,
+  ) {
+    this.own = part.slice();
+    this.footprints = footprints;
+    this.parts = rgb.length / 3;
+    const restOfChannel = (channel: number): Float64Array =>
+      restOf(key, cover, kernel, (region) => rgb[part[region]! * 3 + channel]!, channel);
+    this.rest = [restOfChannel(0), restOfChannel(1), restOfChannel(2)];
+    this.given = Array.from({ length: part.length });
+    this.lines = new UnderLines(key, cover, kernel, rgb, this.own);
+    this.heard = new PartsHeard(surroundings, this.own);
+    this.rough = new Float64Array(this.parts);
+    this.nearest = new Int32Array(min(this.parts, LOOKS));
+    this.plain = new Float64Array(this.parts);
+  }
+
+  /** What a region may be, the likeliest first. @param coarser factor of what a px may be off, and of what it says. */
+  choices(region: number, coarser = 1): Choice[] {
+    const footprint = this.footprints[region]!;
+    const { plain, nearest, own, lines, heard } = this;
+    const now = own[region]!;
+    const said = coarser * MOST_SAID;
+    heard.listenAt(region);
+    this.addGiven(region, 1);
+    this.findNearest(region, coarser);
+    let least = Infinity;
+    for (const part of nearest) {
+      const says = heard.says[part]!;
+      plain[part] = said * this.errorWith(footprint, now, part, coarser, (least + SLACK + says) / said) - says;
+      least = min(least, plain[part]!);
+    }
+    lines.lookAt(region, footprint);
+    const found: Choice[] = [];
+    let best = Infinity;
+    for (const part of nearest) {
+      if (plain[part]! > least + SLACK) continue;
+      const says = heard.says[part]!;
+      const give = this.giveOf(footprint, now, part);
+      const most = (best + SLACK + says) / said;
+      const cost = said * this.errorGiving(footprint, now, part, give, coarser, most) + GIVING * give * give - says;
+      best = min(best, cost);
+      found.push({ part, give, cost });
+    }
+    this.addGiven(region, -1);
+    return found.sort((a, b) => a.cost - b.cost || a.part - b.part);
+  }
+
+  /** Gives a region one of its choices, which must have been the last asked for; by how much all becomes less likely, in nats. */
+  choose(region: number, { part, give }: Choice): number {
+    const { ink, red, green, blue } = this.lines;
+    const { rgb } = this;
+    const size = this.footprints[region]!.at.length;
+    const channel = (beyond: Float64Array, own: number): Float64Array => {
+      const out = new Float64Array(size);
+      for (let k = 0; k < size; k++) out[k] = give * (beyond[k]! - own * ink[k]!);
+      return out;
+    };
+    this.notes.push({ region, part: this.own[region]!, given: this.given[region] });
+    return this.replace(region, part, {
+      give,
+      rgb: [channel(red, rgb[part * 3]!), channel(green, rgb[part * 3 + 1]!), channel(blue, rgb[part * 3 + 2]!)],
+    });
+  }
+
+  /** Gives a region a part, whether or not that goes well; by how much all becomes less likely, in nats. */
+  force(region: number, part: number): number {
+    const footprint = this.footprints[region]!;
+    this.lines.lookAt(region, footprint);
+    this.addGiven(region, 1);
+    const give = this.giveOf(footprint, this.own[region]!, part);
+    this.addGiven(region, -1);
+    return this.choose(region, { part, give, cost: 0 });
+  }
+
+  /** From here on what is changed can be taken back. */
+  note(): void {
+    this.notes = [];
+  }
+
+  /** The regions that were changed since. */
+  changed(): number[] {
+    return this.notes.map(({ region }) => region);
+  }
+
+  /** Takes back what was changed since. */
+  goBack(): void {
+    for (const { region, part, given } of this.notes.reverse()) this.replace(region, part, given);
+    this.notes = [];
+  }
+
+  /** About how much less likely all is, in nats, when all of a group of regions of one part have each other one. */
+  costOfGroup(group: readonly number[]): Float64Array {
+    const { own, rgb, parts, footprints, heard } = this;
+    const shares = new Map<number, number>();
+    for (const region of group) {
+      const { at, weight } = footprints[region]!;
+      at.forEach((px, k) => shares.set(px, (shares.get(px) ?? 0) + weight[k]!));
+    }
+    const squares = new ColourSquares(FAR * NOISE);
+    for (const [px, share] of shares) squares.add(share, this.rest[0][px]!, this.rest[1][px]!, this.rest[2][px]!);
+    const by = (BY_SQUARES_OF_GROUP * MOST_SAID) / (NOISE * NOISE);
+    const cost = new Float64Array(parts);
+    for (let part = 0; part < parts; part++) cost[part] = by * squares.change(rgb, own[group[0]!]!, part);
+    for (const region of group) {
+      heard.listenAt(region);
+      for (let part = 0; part < parts; part++) cost[part] = cost[part]! - heard.says[part]!;
+    }
+    return cost;
+  }
+
+  /** Puts into `nearest` the parts that come nearest by least squares and what is around, the best first. */
+  private findNearest(region: number, coarser: number): void {
+    const { own, rgb, parts, nearest, rough, heard } = this;
+    const { at, weight } = this.footprints[region]!;
+    const [red, green, blue] = this.rest;
+    const squares = new ColourSquares(FAR * NOISE * coarser);
+    for (let k = 0; k < at.length; k++) {
+      const px = at[k]!;
+      squares.add(weight[k]!, red[px]!, green[px]!, blue[px]!);
+    }
+    const by = (BY_SQUARES * MOST_SAID) / (NOISE * NOISE * coarser);
+    let count = 0;
+    for (let part = 0; part < parts; part++) {
+      const cost = by * squares.change(rgb, own[region]!, part) - heard.says[part]!;
+      rough[part] = cost;
+      let place = count;
+      if (count < nearest.length) count++;
+      else if (cost < rough[nearest[count - 1]!]!) place = count - 1;
+      else continue;
+      for (; place > 0 && rough[nearest[place - 1]!]! > cost; place--) nearest[place] = nearest[place - 1]!;
+      nearest[place] = part;
+    }
+  }
+
+  private replace(region: number, part: number, given: Given | undefined): number {
+    const { own, rgb, rest, footprints } = this;
+    const [red, green, blue] = rest;
+    const { at, weight } = footprints[region]!;
+    const now = own[region]!;
+    const old = this.given[region];
+    const dr = rgb[part * 3]! - rgb[now * 3]!;
+    const dg = rgb[part * 3 + 1]! - rgb[now * 3 + 1]!;
+    const db = rgb[part * 3 + 2]! - rgb[now * 3 + 2]!;
+    const gain = this.heard.gainOf(region, part);
+    let error = -this.errorOver(at);
+    for (let k = 0; k < at.length; k++) {
+      const px = at[k]!;
+      const share = weight[k]!;
+      red[px] = red[px]! - dr * share;
+      green[px] = green[px]! - dg * share;
+      blue[px] = blue[px]! - db * share;
+    }
+    this.addGiven(region, 1);
+    this.given[region] = given;
+    this.addGiven(region, -1);
+    error += this.errorOver(at);
+    own[region] = part;
+    const [gave, gives] = [old?.give ?? 0, given?.give ?? 0];
+    return MOST_SAID * error + GIVING * (gives * gives - gave * gave) - gain;
+  }
+
+  private errorOver(at: Int32Array): number {
+    const [red, green, blue] = this.rest;
+    let error = 0;
+    for (const px of at) {
+      const squares = red[px]! * red[px]! + green[px]! * green[px]! + blue[px]! * blue[px]!;
+      error += squares / (NOISE * NOISE + squares);
+    }
+    return error;
+  }
+
+  /** Adds what a region's lines give to what is left of the key, or takes it off. */
+  private addGiven(region: number, by: number): void {
+    const given = this.given[region];
+    if (given === undefined) return;
+    const { at } = this.footprints[region]!;
+    for (let channel = 0; channel < 3; channel++) {
+      const image = this.rest[channel]!;
+      const what = given.rgb[channel]!;
+      for (let k = 0; k < at.length; k++) image[at[k]!] = image[at[k]!]! + by * what[k]!;
+    }
+  }
+
+  /** How far the key is off around a region with another part, in px that say so; more than `most` need not be told exactly. */
+  private errorWith({ at, weight }: Footprint, now: number, other: number, coarser: number, most: number): number {
+    const { rgb } = this;
+    const [red, green, blue] = this.rest;
+    const dr = rgb[other * 3]! - rgb[now * 3]!;
+    const dg = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
+    const db = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
+    const noise = (coarser * NOISE) ** 2;
+    let error = 0;
+    for (let k = 0; k < at.length && error < most; k++) {
+      const px = at[k]!;
+      const share = weight[k]!;
+      const r = red[px]! - dr * share;
+      const g = green[px]! - dg * share;
+      const b = blue[px]! - db * share;
+      const squares = r * r + g * g + b * b;
+      error += (share * squares) / ((share + SLIGHT) * (noise + squares));
+    }
+    return error;
+  }
+
+  /** How much a region that was looked at gives to its neighbours with another part, by least squares. */
+  private giveOf({ at, weight }: Footprint, now: number, other: number): number {
+    const { rgb, lines } = this;
+    const [red, green, blue] = this.rest;
+    const [or, og, ob] = [rgb[other * 3]!, rgb[other * 3 + 1]!, rgb[other * 3 + 2]!];
+    const dr = or - rgb[now * 3]!;
+    const dg = og - rgb[now * 3 + 1]!;
+    const db = ob - rgb[now * 3 + 2]!;
+    let along = 0;
+    let all = (2 * GIVING * NOISE * NOISE) / MOST_SAID;
+    for (let k = 0; k < at.length; k++) {
+      const px = at[k]!;
+      const share = weight[k]!;
+      const ink = lines.ink[k]!;
+      const r = lines.red[k]! - or * ink;
+      const g = lines.green[k]! - og * ink;
+      const b = lines.blue[k]! - ob * ink;
+      const says = share / (share + SLIGHT);
+      along += says * (r * (red[px]! - dr * share) + g * (green[px]! - dg * share) + b * (blue[px]! - db * share));
+      all += says * (r * r + g * g + b * b);
+    }
+    return max(-1, min(1, along / all));
+  }
+
+  /** As `errorWith`, with what the region's lines give. */
+  private errorGiving(
+    { at, weight }: Footprint,
+    now: number,
+    other: number,
+    give: number,
+    coarser: number,
+    most: number,
+  ): number {
+    const { rgb, lines } = this;
+    const [red, green, blue] = this.rest;
+    const [or, og, ob] = [rgb[other * 3]!, rgb[other * 3 + 1]!, rgb[other * 3 + 2]!];
+    const dr = or - rgb[now * 3]!;
+    const dg = og - rgb[now * 3 + 1]!;
+    const db = ob - rgb[now * 3 + 2]!;
+    const noise = (coarser * NOISE) ** 2;
+    let error = 0;
+    for (let k = 0; k < at.length && error < most; k++) {
+      const px = at[k]!;
+      const share = weight[k]!;
+      const ink = lines.ink[k]!;
+      const r = red[px]! - dr * share - give * (lines.red[k]! - or * ink);
+      const g = green[px]! - dg * share - give * (lines.green[k]! - og * ink);
+      const b = blue[px]! - db * share - give * (lines.blue[k]! - ob * ink);
+      const squares = r * r + g * g + b * b;
+      error += (share * squares) / ((share + SLIGHT) * (noise + squares));
+    }
+    return error;
+  }
+}
+
+/** Least squares of what is left over some px against one change of colour in all of them. */
+class ColourSquares {
+  private all = 0;
+  private red = 0;
+  private green = 0;
+  private blue = 0;
+
+  /** @param far a px that is so far off says half. */
+  constructor(private readonly far: number) {}
+
+  add(share: number, r: number, g: number, b: number): void {
+    const off = (r * r + g * g + b * b) / (this.far * this.far);
+    const weight = (share * share) / ((share + SLIGHT) * (1 + off));
+    this.all += weight * share;
+    this.red += weight * r;
+    this.green += weight * g;
+    this.blue += weight * b;
+  }
+
+  /** By how much the squares grow with another part's colour. */
+  change(rgb: Float64Array, now: number, other: number): number {
+    const r = rgb[other * 3]! - rgb[now * 3]!;
+    const g = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
+    const b = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
+    return this.all * (r * r + g * g + b * b) - 2 * (r * this.red + g * this.green + b * this.blue);
+  }
+}
