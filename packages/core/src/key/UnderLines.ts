@@ -4,6 +4,16 @@ import type { Cover, Footprint } from './unmixKey.ts';
 /** Taken out: looked up a million times. */
 const { abs, max, min } = Math;
 
+/** Where the ink of a region's lines gets to: of the i-th px the entries `first[i] .. first[i + 1] - 1`. */
+interface Reach {
+  /** Of all px together, by place in the footprint. */
+  readonly ink: Float64Array;
+  readonly px: Int32Array;
+  readonly first: Int32Array;
+  readonly place: Int32Array;
+  readonly much: Float64Array;
+}
+
 /**
  * What a key shows under the lines around a region: its own colour or that of its neighbours, nobody knows how far.
  * It holds, for the region that was looked at last, how much of each px of its footprint is under its lines, and
@@ -20,6 +30,7 @@ export class UnderLines {
   private readonly startOf: Int32Array;
   private readonly pxOf: Int32Array;
   private readonly entryOf: Int32Array;
+  private readonly reaches: (Reach | undefined)[];
   /** Where in the footprint each px of the key is, -1 for outside. */
   private readonly slot: Int32Array;
 
@@ -46,6 +57,7 @@ export class UnderLines {
         this.entryOf[at] = k;
       }
     }
+    this.reaches = Array.from({ length: own.length });
     const pixels = key.width * key.height;
     this.slot = new Int32Array(pixels).fill(-1);
     this.ink = new Float64Array(pixels);
@@ -66,20 +78,16 @@ export class UnderLines {
     return [...found];
   }
 
-  lookAt(region: number, { at }: Footprint): void {
-    const { slot, ink, red, green, blue, cover, own, rgb, pxOf, entryOf } = this;
-    for (let k = 0; k < at.length; k++) {
-      slot[at[k]!] = k;
-      ink[k] = 0;
-      red[k] = 0;
-      green[k] = 0;
-      blue[k] = 0;
-    }
-    const end = this.startOf[region + 1]!;
-    for (let i = this.startOf[region]!; i < end; i++) {
-      const inked = cover.inked[entryOf[i]!]!;
-      if (inked === 0) continue;
-      const p = pxOf[i]!;
+  /** Works out what is under a region's lines, as its neighbours are now. */
+  lookAt(region: number, footprint: Footprint): void {
+    const { ink, red, green, blue, cover, own, rgb } = this;
+    const reach = (this.reaches[region] ??= this.reachOf(region, footprint));
+    ink.set(reach.ink);
+    red.fill(0, 0, reach.ink.length);
+    green.fill(0, 0, reach.ink.length);
+    blue.fill(0, 0, reach.ink.length);
+    for (let i = 0; i < reach.px.length; i++) {
+      const p = reach.px[i]!;
       let others = 0;
       let r = 0;
       let g = 0;
@@ -94,31 +102,62 @@ export class UnderLines {
         g += share * rgb[part + 1]!;
         b += share * rgb[part + 2]!;
       }
-      if (others > 0) this.spread(p, inked, r / others, g / others, b / others);
+      r /= others;
+      g /= others;
+      b /= others;
+      const end = reach.first[i + 1]!;
+      for (let j = reach.first[i]!; j < end; j++) {
+        const k = reach.place[j]!;
+        const much = reach.much[j]!;
+        red[k] = red[k]! + much * r;
+        green[k] = green[k]! + much * g;
+        blue[k] = blue[k]! + much * b;
+      }
     }
-    for (let k = 0; k < at.length; k++) slot[at[k]!] = -1;
   }
 
-  /** Ink of a px with the colour beyond, blurred over the footprint. */
-  private spread(p: number, inked: number, r: number, g: number, b: number): void {
-    const { slot, ink, red, green, blue, kernel, key, cover } = this;
+  /** Where the ink of each px of a region's lines gets to when it is blurred. */
+  private reachOf(region: number, { at }: Footprint): Reach {
+    const { slot, cover, pxOf, entryOf } = this;
+    for (let k = 0; k < at.length; k++) slot[at[k]!] = k;
+    const ink = new Float64Array(at.length);
+    const [px, first, place, much]: [number[], number[], number[], number[]] = [[], [0], [], []];
+    for (let i = this.startOf[region]!; i < this.startOf[region + 1]!; i++) {
+      const p = pxOf[i]!;
+      const inked = cover.inked[entryOf[i]!]!;
+      // Where no other region is, what is under a line is the region's own.
+      if (inked === 0 || cover.row[p + 1]! - cover.row[p]! < 2) continue;
+      this.spread(p, inked, (k, value) => {
+        place.push(k);
+        much.push(value);
+        ink[k] = ink[k]! + value;
+      });
+      px.push(p);
+      first.push(place.length);
+    }
+    for (let k = 0; k < at.length; k++) slot[at[k]!] = -1;
+    return {
+      ink,
+      px: Int32Array.from(px),
+      first: Int32Array.from(first),
+      place: Int32Array.from(place),
+      much: Float64Array.from(much),
+    };
+  }
+
+  /** Tells where in the footprint the ink of a px gets to, and how much of it. */
+  private spread(p: number, inked: number, tell: (place: number, much: number) => void): void {
+    const { slot, kernel, key, cover } = this;
     const half = kernel.length - 1;
     const x = p % key.width;
     const y = (p - x) / key.width;
-    const left = max(0, x - half);
     const right = min(key.width - 1, x + half);
     const bottom = min(key.height - 1, y + half);
     for (let py = max(0, y - half); py <= bottom; py++) {
-      const down = inked * kernel[abs(py - y)]!;
-      for (let px = left; px <= right; px++) {
+      for (let px = max(0, x - half); px <= right; px++) {
         const q = py * key.width + px;
-        const k = slot[q]!;
-        if (k < 0) continue;
-        const v = down * kernel[abs(px - x)]! * cover.trust[q]!;
-        ink[k] = ink[k]! + v;
-        red[k] = red[k]! + v * r;
-        green[k] = green[k]! + v * g;
-        blue[k] = blue[k]! + v * b;
+        if (slot[q]! < 0) continue;
+        tell(slot[q]!, inked * kernel[abs(py - y)]! * kernel[abs(px - x)]! * cover.trust[q]!);
       }
     }
   }
