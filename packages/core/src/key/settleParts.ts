@@ -23,6 +23,8 @@ const SWEEPS = 2;
 /** Other parts that are tried for one region, and for a group. */
 const TRIES = 6;
 const TRIES_OF_GROUP = 4;
+/** What is so much less likely than the best, in nats, is not tried. */
+const MOST_UNLIKELY = 9;
 /** Regions that may follow a changed one. */
 const MOST_FOLLOW = 16;
 /** Regions of one part are a group where one lies so much in the other's surroundings. */
@@ -112,7 +114,10 @@ class Settling {
     const { layout, margin } = this;
     let moved = false;
     for (const region of this.unknown.filter((one) => margin[one]! < SLACK)) {
-      const others = layout.choices(region).filter(({ part }) => part !== layout.own[region]);
+      const choices = layout.choices(region);
+      const others = choices.filter(
+        ({ part, cost }) => part !== layout.own[region] && cost < choices[0]!.cost + MOST_UNLIKELY,
+      );
       const found = others
         .slice(0, TRIES)
         .some(({ part }) => this.isBetter(() => layout.force(region, part) + this.follow(region)));
