@@ -58,7 +58,7 @@ function deepestBlocks(
   const half = block >> 1;
   for (let by = 0; by < rows; by++) {
     for (let bx = 0; bx < columns; bx++) {
-      const value = depth[by * columns + bx]!;
+      const value = depth[(by + 1) * (columns + 2) + bx + 1]!;
       if (value === 0) continue;
       const at = ((top + by) * block + half) * width + (left + bx) * block + half;
       const cell = field[at]!;
@@ -73,7 +73,7 @@ function deepestBlocks(
 /** Side of a block in px: pages are looked at in so many px at most. */
 function blockOf(width: number, height: number): number {
   const pixels = width * height;
-  return pixels > 16_000_000 ? 8 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
+  return pixels > 16_000_000 ? 16 : pixels > 4_000_000 ? 4 : pixels > 1_000_000 ? 2 : 1;
 }
 
 /** 1 for each block of the page, row by row, that is wholly paper. */
@@ -97,7 +97,10 @@ export function fullBlocks(runs: PaperRuns, width: number, height: number): Uint
   return blocks;
 }
 
-/** The blocks of a box with the largest value where they are wholly paper, 0 elsewhere: a cut is an edge like ink. */
+/**
+ * The blocks of a box, with a rim of one around them: the largest value where they are wholly paper, 0 elsewhere. A cut
+ * is an edge like ink.
+ */
 function blocksWithin(
   blocks: Uint8Array,
   runs: PaperRuns & { readonly onCut?: Uint8Array },
@@ -108,16 +111,17 @@ function blocksWithin(
   columns: number,
   rows: number,
 ): Uint16Array {
-  const depth = new Uint16Array(columns * rows);
+  const depth = new Uint16Array((columns + 2) * (rows + 2));
   const stride = Math.floor(width / block);
   for (let by = 0; by < rows; by++) {
     const from = (top + by) * stride + left;
-    for (let bx = 0; bx < columns; bx++) if (blocks[from + bx] === 1) depth[by * columns + bx] = 0xffff;
+    const to = (by + 1) * (columns + 2) + 1;
+    for (let bx = 0; bx < columns; bx++) if (blocks[from + bx] === 1) depth[to + bx] = 0xffff;
   }
   const { onCut } = runs;
   if (onCut === undefined) return depth;
   for (let y = top * block; y < (top + rows) * block; y++) {
-    const base = (Math.floor(y / block) - top) * columns - left;
+    const base = (Math.floor(y / block) - top + 1) * (columns + 2) + 1 - left;
     for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
       if (onCut[r] === 0) continue;
       const first = Math.max(left, Math.floor(runs.start[r]! / block));
@@ -128,27 +132,23 @@ function blocksWithin(
   return depth;
 }
 
+/** @param depth with a rim of zeros. */
 function chamfer(depth: Uint16Array, columns: number, rows: number): void {
-  for (let y = 0; y < rows; y++) {
-    for (let x = 0; x < columns; x++) {
-      const at = y * columns + x;
+  const stride = columns + 2;
+  for (let y = 1; y <= rows; y++) {
+    for (let at = y * stride + 1; at <= y * stride + columns; at++) {
       if (depth[at] === 0) continue;
-      const left = x > 0 ? depth[at - 1]! : 0;
-      const up = y > 0 ? depth[at - columns]! : 0;
-      const upLeft = x > 0 && y > 0 ? depth[at - columns - 1]! : 0;
-      const upRight = x < columns - 1 && y > 0 ? depth[at - columns + 1]! : 0;
-      depth[at] = Math.min(0xfff0, Math.min(left, up) + STRAIGHT, Math.min(upLeft, upRight) + DIAGONAL);
+      const straight = Math.min(depth[at - 1]!, depth[at - stride]!);
+      const diagonal = Math.min(depth[at - stride - 1]!, depth[at - stride + 1]!);
+      depth[at] = Math.min(0xfff0, straight + STRAIGHT, diagonal + DIAGONAL);
     }
   }
-  for (let y = rows - 1; y >= 0; y--) {
-    for (let x = columns - 1; x >= 0; x--) {
-      const at = y * columns + x;
+  for (let y = rows; y > 0; y--) {
+    for (let at = y * stride + columns; at > y * stride; at--) {
       if (depth[at] === 0) continue;
-      const right = x < columns - 1 ? depth[at + 1]! : 0;
-      const down = y < rows - 1 ? depth[at + columns]! : 0;
-      const downRight = x < columns - 1 && y < rows - 1 ? depth[at + columns + 1]! : 0;
-      const downLeft = x > 0 && y < rows - 1 ? depth[at + columns - 1]! : 0;
-      depth[at] = Math.min(depth[at]!, Math.min(right, down) + STRAIGHT, Math.min(downRight, downLeft) + DIAGONAL);
+      const straight = Math.min(depth[at + 1]!, depth[at + stride]!);
+      const diagonal = Math.min(depth[at + stride + 1]!, depth[at + stride - 1]!);
+      depth[at] = Math.min(depth[at]!, straight + STRAIGHT, diagonal + DIAGONAL);
     }
   }
 }

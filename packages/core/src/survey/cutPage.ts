@@ -33,8 +33,16 @@ export interface InkBase {
   readonly blocks: Uint8Array;
   /** Pixels of each cut that was asked for. */
   readonly pixelsOfCuts: WeakMap<Cut, Int32Array>;
+  /** The runs as they were parted last, with the graph that came of it. */
+  readonly latest: { graph?: CellGraph; runs?: CellRuns };
   /** Median. */
   readonly lineWidthPx: number;
+}
+
+/** Runs of the whole page, parted at cuts, and the cell of each. */
+export interface CellRuns {
+  readonly split: CutRuns;
+  readonly cellOf: Int32Array;
 }
 
 export const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
@@ -56,7 +64,9 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   const deepest = new Int32Array(cells.count).fill(-1);
   if (found !== null) measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest });
   placePoints(base.borderPoints, field);
-  return graphOf(base, cuts, tallyBorders(base.borderPoints), cells, anchor, radiusPx, deepest);
+  const graph = graphOf(base, cuts, tallyBorders(base.borderPoints), cells, anchor, radiusPx, deepest);
+  Object.assign(base.latest, { graph, runs: { split, cellOf: cellOfRun } });
+  return graph;
 }
 
 /** The cuts of a page: those drawn by hand, then those found that none of these crosses. */

@@ -1,4 +1,5 @@
 import type { Cut } from '../gaps/Cut.ts';
+import type { CutRuns } from '../gaps/cutRuns.ts';
 import { placePoints } from '../gaps/findBorderPoints.ts';
 import { measureRadii } from '../gaps/measureRadii.ts';
 import { pixelsOfCut } from '../gaps/placeCut.ts';
@@ -8,7 +9,7 @@ import { findAnchors } from '../regions/findAnchors.ts';
 import type { Cells } from '../regions/labelRuns.ts';
 import { relabelRuns } from '../regions/relabelRuns.ts';
 import type { PaperRuns } from '../regions/scanRuns.ts';
-import { cutsWith, graphOf, splitRuns, type InkBase } from './cutPage.ts';
+import { cutsWith, graphOf, splitRuns, type CellRuns, type InkBase } from './cutPage.ts';
 
 /** `[x0, y0, x1, y1]` in px, the last two exclusive. */
 export type PixelBox = readonly [number, number, number, number];
@@ -36,11 +37,9 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
   const around = boxOf(graph.cells, (cell) => touched[cell] === 1);
   if (around === null) return { graph, changed: null };
   const rows = [Math.max(0, around[1] - NEAR_PX), Math.min(height, around[3] + NEAR_PX)] as const;
-  const split = splitRuns(base, cuts, rows);
-  const cellOf = new Int32Array(split.count);
-  for (let y = rows[0]; y < rows[1]; y++) {
-    for (let r = split.row[y]!; r < split.row[y + 1]!; r++) cellOf[r] = field[y * width + split.start[r]!]!;
-  }
+  const all = resplit(base, graph, cuts, near);
+  const split = rowsOf(all.split, rows);
+  const cellOf = all.cellOf.subarray(all.split.row[rows[0]]!, all.split.row[rows[1]]!);
   const pieces = relabelRuns(split, split.onCut, height, cellOf, touched);
   if (pieces === null) return null;
 
@@ -89,7 +88,61 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
   }
   placePoints(base.borderPoints, field, touched, numbers.ofCell);
   const borders = retallyBorders(graph.borders, touched, numbers.ofCell, isNew, base.borderPoints);
-  return { graph: graphOf(base, cuts, borders, cells, anchor, radiusPx, deepest), changed };
+  const next = graphOf(base, cuts, borders, cells, anchor, radiusPx, deepest);
+  cellOf.set(cellOfRun);
+  if (numbers.ofCell.some((to, cell) => to !== cell)) renumberRuns(all.cellOf, graph.cells.count, numbers.ofCell);
+  Object.assign(base.latest, { graph: next, runs: all });
+  return { graph: next, changed };
+}
+
+/** The page's runs parted at other cuts, with their cells of before: only rows with cuts that come or go are parted anew. */
+function resplit(base: InkBase, graph: CellGraph, cuts: readonly Cut[], near: PixelBox): CellRuns {
+  const { width, height, field, latest } = base;
+  const [top, bottom] = latest.graph === graph ? [near[1], near[3]] : [0, height];
+  const parted = splitRuns(base, cuts, [top, bottom]);
+  const cellOfParted = new Int32Array(parted.count);
+  for (let y = top; y < bottom; y++) {
+    for (let r = parted.row[y]!; r < parted.row[y + 1]!; r++) cellOfParted[r] = field[y * width + parted.start[r]!]!;
+  }
+  if (latest.graph !== graph || latest.runs === undefined) return { split: parted, cellOf: cellOfParted };
+  const { split: before, cellOf: cellBefore } = latest.runs;
+  const [from, to] = [before.row[top]!, before.row[bottom]!];
+  const count = before.count - (to - from) + parted.count;
+  const spliced = <T extends Int32Array | Uint8Array>(into: T, old: T, middle: T): T => {
+    into.set(old.subarray(0, from));
+    into.set(middle.subarray(0, parted.count), from);
+    into.set(old.subarray(to, before.count), from + parted.count);
+    return into;
+  };
+  return {
+    split: {
+      count,
+      start: spliced(new Int32Array(count), before.start, parted.start),
+      end: spliced(new Int32Array(count), before.end, parted.end),
+      onCut: spliced(new Uint8Array(count), before.onCut, parted.onCut),
+      row: before.row.map((at, y) =>
+        y < top ? at : y < bottom ? from + parted.row[y]! : at + parted.count - (to - from),
+      ),
+    },
+    cellOf: spliced(new Int32Array(count), cellBefore, cellOfParted),
+  };
+}
+
+/** The runs of some rows, those of others left out. */
+function rowsOf({ start, end, onCut, row }: CutRuns, [top, bottom]: readonly [number, number]): CutRuns {
+  const [from, to] = [row[top]!, row[bottom]!];
+  return {
+    count: to - from,
+    start: start.subarray(from, to),
+    end: end.subarray(from, to),
+    onCut: onCut.subarray(from, to),
+    row: row.map((at) => Math.max(0, Math.min(to - from, at - from))),
+  };
+}
+
+/** Cells that took another's number: their runs do so too. @param count cells before. */
+function renumberRuns(cellOf: Int32Array, count: number, ofCell: Int32Array): void {
+  for (let r = 0; r < cellOf.length; r++) if (cellOf[r]! < count) cellOf[r] = ofCell[cellOf[r]!]!;
 }
 
 /** Cells beside cuts that come or go, and the box of these. */

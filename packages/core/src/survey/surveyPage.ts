@@ -158,6 +158,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     found,
     blocks,
     pixelsOfCuts: new WeakMap(),
+    latest: {},
     borderPoints: findBorderPoints(field, runs, found ?? NO_TEXTURE, lineWidthPx.median, width, height),
     lineWidthPx: lineWidthPx.median,
   };
