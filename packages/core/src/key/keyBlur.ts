@@ -79,6 +79,8 @@ function addRows(
 const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
+/** So many px of a key tell how it is blurred: of a larger one some rows are left out. */
+export const ENOUGH_PX = 100_000;
 /** A kernel goes on as long as it has so much of the whole. */
 const LEAST_OF_KERNEL = 0.004;
 
@@ -129,12 +131,16 @@ function gather(
   if (alongRows) blurColumns(sharp, image, width, height, kernel);
   else blurRows(sharp, image, width, height, kernel);
   const terms = new Float64Array(kernel.length);
+  const half = kernel.length - 1;
   const [step, last] = alongRows ? [1, width - 1] : [width, height - 1];
-  for (let y = 0; y < height; y++) {
+  const every = ceil((width * height) / ENOUGH_PX);
+  for (let y = 0; y < height; y += every) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
       if (trust[p] === 0) continue;
       const at = alongRows ? x : y;
+      // Where all is of one colour no blur is seen.
+      if (isFlat(image, p, step, at, last, half)) continue;
       let now = 0;
       for (let k = 0; k < terms.length; k++) {
         const before = p - min(at, k) * step;
@@ -147,6 +153,17 @@ function gather(
       equations.add(terms, wanted, trust[p]! / ((1 + off * off) * (1 + off * off)));
     }
   }
+}
+
+/** Whether the px beside one, and those as far off as a kernel reaches, are as it is. */
+function isFlat(image: Float64Array, p: number, step: number, at: number, last: number, half: number): boolean {
+  const own = image[p]!;
+  return (
+    image[p - min(at, half) * step] === own &&
+    image[p + min(last - at, half) * step] === own &&
+    image[p - min(at, 1) * step] === own &&
+    image[p + min(last - at, 1) * step] === own
+  );
 }
 
 /** The sum over both sides of a kernel. */

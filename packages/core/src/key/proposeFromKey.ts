@@ -113,10 +113,10 @@ export function keyEvidence(
   const ofRegion = new Float64Array(count * 3);
   thought.forEach((part, region) => ofRegion.set(colours.subarray(part * 3, part * 3 + 3), region * 3));
   const exact = refinePlace(key, place, unmixed.cover, unmixed.kernel, ofRegion);
-  const cover = coverOf(survey, key, exact, FINE_POINTS);
+  const cover = coverOf(survey, key, exact, FINE_POINTS, unmixed.cover);
   const settled = settleParts(
     key,
-    { cover, ...blurredAs(ofRegion, key, cover, shows) },
+    { cover, ...blurredAs(ofRegion, key, cover, shows, unmixed.kernel) },
     colours,
     thought,
     surroundings,

@@ -1,5 +1,5 @@
 import { laidOut, type Cover } from './unmixKey.ts';
-import { blur } from './keyBlur.ts';
+import { blur, ENOUGH_PX } from './keyBlur.ts';
 import { NormalEquations } from './NormalEquations.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
@@ -23,16 +23,19 @@ export function refinePlace(
 ): KeyPlace {
   const { width, height, rgb } = key;
   const equations = new NormalEquations(4);
+  const every = Math.ceil((width * height) / ENOUGH_PX);
   for (const channel of [0, 1, 2]) {
     const image = laidOut(cover, (region) => colours[region * 3 + channel]!);
     blur(image, new Float64Array(image.length), width, height, kernel);
-    for (let y = 1; y + 1 < height; y++) {
+    for (let y = 1; y + 1 < height; y += every) {
       for (let x = 1; x + 1 < width; x++) {
         const p = y * width + x;
         const trust = cover.trust[p]!;
         if (trust === 0) continue;
         const right = (image[p - 1]! - image[p + 1]!) / 2;
         const down = (image[p - width]! - image[p + width]!) / 2;
+        // Where all is of one colour nothing is seen to move.
+        if (right === 0 && down === 0) continue;
         const rest = rgb[p * 3 + channel]! - image[p]!;
         const off = (rest / OFF) ** 2;
         const [u, v] = [(x + 0.5) / width - 0.5, (y + 0.5) / height - 0.5];

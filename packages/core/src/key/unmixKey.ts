@@ -72,16 +72,25 @@ export function unmixKey(
  * The blur with which regions of these colours, laid out, give the key best.
  *
  * @param colours RGB of each region, `regions * 3`. @param fixed 1 for regions whose footprint nobody asks for.
+ * @param near a kernel to start from. @default the best Gaussian
  */
 export function blurredAs(
   colours: Float64Array,
   key: KeyRaster,
   cover: Cover,
   fixed: Uint8Array,
+  near?: Float64Array,
 ): Pick<UnmixedKey, 'kernel' | 'footprints'> {
+  const sharp = [0, 1, 2].map((channel) => laidOut(cover, (region) => colours[region * 3 + channel]!));
+  const kernel = shapeKernel(sharp, key, cover.trust, near ?? bestGaussian(sharp, key, cover));
+  return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
+}
+
+/** The Gaussian blur that explains a key best. */
+function bestGaussian(sharp: readonly Float64Array[], key: KeyRaster, cover: Cover): Float64Array {
   const errorOf = (blurPx: number): number => {
     // Green shows most of a blur.
-    const rest = restOf(key, cover, kernelOf(blurPx), (region) => colours[region * 3 + 1]!, 1);
+    const rest = takenOff(key, cover, kernelOf(blurPx), sharp[1]!.slice(), 1);
     return dot(rest, rest);
   };
   let [best, least] = [0, Infinity];
@@ -97,21 +106,28 @@ export function blurredAs(
       if (error < least) [best, least] = [blurPx, error];
     }
   }
-  const sharp = [0, 1, 2].map((channel) => laidOut(cover, (region) => colours[region * 3 + channel]!));
-  const kernel = shapeKernel(sharp, key, cover.trust, kernelOf(best));
-  return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
+  return kernelOf(best);
 }
 
 /** What is left of a channel of the key when every region has the colour given, as far as its px are to be trusted. */
 export function restOf(
-  { width, height, rgb }: KeyRaster,
+  key: KeyRaster,
   cover: Cover,
   kernel: Float64Array,
   colourOf: (region: number) => number,
   channel: number,
 ): Float64Array {
-  const rest = laidOut(cover, colourOf);
-  const { trust } = cover;
+  return takenOff(key, cover, kernel, laidOut(cover, colourOf), channel);
+}
+
+/** What is left of a channel of the key beyond a picture, which is written over. */
+function takenOff(
+  { width, height, rgb }: KeyRaster,
+  { trust }: Cover,
+  kernel: Float64Array,
+  rest: Float64Array,
+  channel: number,
+): Float64Array {
   blur(rest, new Float64Array(rest.length), width, height, kernel);
   for (let p = 0; p < rest.length; p++) rest[p] = (rgb[p * 3 + channel]! - rest[p]!) * trust[p]!;
   return rest;
@@ -144,13 +160,20 @@ const DEEP_WIDTHS = 1;
 /** A px whose surroundings are so much deep ink says nothing. */
 const MOST_DEEP = 0.08;
 
-/** @param points taken for each px of the key, in each direction. */
+/**
+ * @param points taken for each px of the key, in each direction.
+ * @param before the cover where the key lay less than a px off: what is plain there, and all around, is not looked at.
+ */
 export function coverOf(
   { width, height, field, regions, lineWidthPx }: KeyedPage,
   key: KeyRaster,
   place: KeyPlace,
   points: number,
+  before?: Cover,
 ): Cover {
+  const plain = before === undefined ? null : plainPx(before, key.width, key.height);
+  const columns = pointsAlong(key.width * points, points, place.scaleX, place.shiftX, width);
+  const lines = pointsAlong(key.height * points, points, place.scaleY, place.shiftY, height);
   const row = new Int32Array(key.width * key.height + 1);
   const [region, share, inked]: [number[], number[], number[]] = [[], [], []];
   const deep = new Float64Array(key.width * key.height);
@@ -158,12 +181,16 @@ export function coverOf(
   for (let ky = 0; ky < key.height; ky++) {
     for (let kx = 0; kx < key.width; kx++) {
       const first = region.length;
+      if (plain?.[ky * key.width + kx] === 1) {
+        region.push(before!.region[before!.row[ky * key.width + kx]!]!);
+        share.push(1);
+        inked.push(0);
+        row[ky * key.width + kx + 1] = region.length;
+        continue;
+      }
       for (let k = 0; k < points * points; k++) {
-        const x = floor((kx + ((k % points) + 0.5) / points - place.shiftX) / place.scaleX);
-        const y = floor((ky + (floor(k / points) + 0.5) / points - place.shiftY) / place.scaleY);
-        // Beyond the page's edge the key goes on as it is there.
-        const px = max(0, min(width - 1, x));
-        const py = max(0, min(height - 1, y));
+        const px = columns[kx * points + (k % points)]!;
+        const py = lines[ky * points + floor(k / points)]!;
         let cell = field[py * width + px]!;
         const isInk = cell < 0;
         if (cell < 0) {
@@ -198,6 +225,36 @@ export function coverOf(
     trust,
     inked: Float64Array.from(inked),
   };
+}
+
+/** Where points of the key lie on the page, in one direction; beyond the page's edge the key goes on as it is there. */
+function pointsAlong(count: number, points: number, scale: number, shift: number, size: number): Int32Array {
+  return Int32Array.from({ length: count }, (_, k) =>
+    max(0, min(size - 1, floor((floor(k / points) + ((k % points) + 0.5) / points - shift) / scale))),
+  );
+}
+
+/** A px is one region's from so much on. */
+const WHOLE = 0.999;
+
+/** 1 for px that, like all around them, are one region's paper; those at the rim are none. */
+function plainPx({ row, region, share, inked }: Cover, width: number, height: number): Uint8Array {
+  const only = new Int32Array(width * height);
+  for (let p = 0; p < only.length; p++) {
+    only[p] = row[p + 1]! - row[p]! === 1 && inked[row[p]!] === 0 && share[row[p]!]! > WHOLE ? region[row[p]!]! : -1;
+  }
+  const plain = new Uint8Array(width * height);
+  for (let y = 1; y + 1 < height; y++) {
+    for (let p = y * width + 1; p < (y + 1) * width - 1; p++) {
+      const own = only[p]!;
+      if (own < 0 || only[p - 1] !== own || only[p + 1] !== own) continue;
+      let same = true;
+      for (let q = p - width - 1; q <= p - width + 1; q++)
+        if (only[q] !== own || only[q + 2 * width] !== own) same = false;
+      if (same) plain[p] = 1;
+    }
+  }
+  return plain;
 }
 
 /** The px of the key that any footprint covers. */
