@@ -17,6 +17,7 @@ const CONTEXT = 2;
 const SAME_GROUP = 0.1;
 /** What a part is worth that nothing around has. */
 const UNHEARD = 0.01;
+const SILENCE = CONTEXT * log(UNHEARD);
 
 /** How likely each part is at a region by what the regions around it are. */
 export class PartsHeard {
@@ -94,6 +95,8 @@ export class PartsHeard {
 
   private worth(part: number): number {
     const group = this.heardOfGroup[this.surroundings.groupOf[part]!]!;
+    // Of thousands of parts a region hears a few.
+    if (this.heard[part] === 0 && group === 0) return SILENCE;
     return CONTEXT * log(UNHEARD + this.heard[part]! + SAME_GROUP * group);
   }
 }
