@@ -1,3 +1,5 @@
+import { ColourSquares, SLIGHT } from './ColourSquares.ts';
+import { FreeNeighbours } from './FreeNeighbours.ts';
 import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
 import { UnderLines } from './UnderLines.ts';
@@ -21,8 +23,6 @@ export interface Choice {
  */
 const NOISE = 3;
 const MOST_SAID = 1.6;
-/** A px says most of a region that is so much of it and more. */
-const SLIGHT = 0.1;
 /** What it costs, in nats, that all under a region's lines is not its own. */
 const GIVING = 2;
 /** Parts that are so much less likely than the best, in nats, are no choice. */
@@ -34,6 +34,8 @@ const FAR = 6;
 const BY_SQUARES = 0.5;
 /** The same of a whole group of regions, many of whose px are off. */
 const BY_SQUARES_OF_GROUP = 0.3;
+/** Parts that are so much less likely than a region's own, in nats, are not tried because the neighbours might follow. */
+const LESS_IF_FREE = 5;
 
 /** How a region was before: enough to go back. */
 interface Before {
@@ -60,6 +62,7 @@ export class KeyLayout {
   readonly heard: PartsHeard;
   readonly footprints: readonly (Footprint | undefined)[];
   private readonly parts: number;
+  private readonly free: FreeNeighbours;
   /** What is left of each channel of the key. */
   private readonly rest: readonly [Float64Array, Float64Array, Float64Array];
   private readonly given: (Given | undefined)[];
@@ -84,6 +87,7 @@ export class KeyLayout {
       restOf(key, cover, kernel, (region) => rgb[part[region]! * 3 + channel]!, channel);
     this.rest = [restOfChannel(0), restOfChannel(1), restOfChannel(2)];
     this.given = Array.from({ length: part.length });
+    this.free = new FreeNeighbours(footprints, this.rest);
     this.lines = new UnderLines(key, cover, kernel, rgb, this.own);
     this.heard = new PartsHeard(surroundings, this.own);
     this.rough = new Float64Array(this.parts);
@@ -147,6 +151,24 @@ export class KeyLayout {
     const give = this.giveOf(footprint, this.own[region]!, part);
     this.addGiven(region, -1);
     return this.choose(region, { part, give, cost: 0 });
+  }
+
+  /** What else a region may be if those around it could have any colour, the likeliest first. */
+  partsIfFree(region: number): number[] {
+    const { own, rgb, heard } = this;
+    const free = this.free.colourOf(region);
+    if (free === null) return [];
+    const now = own[region]!;
+    const [red, green, blue] = free.change.map((change, channel) => rgb[now * 3 + channel]! + change);
+    const by = (BY_SQUARES * MOST_SAID * free.squares) / (NOISE * NOISE);
+    heard.listenAt(region);
+    const cost = heard.says.map((says, part) => {
+      const [r, g, b] = [rgb[part * 3]! - red!, rgb[part * 3 + 1]! - green!, rgb[part * 3 + 2]! - blue!];
+      return by * (r * r + g * g + b * b) - says;
+    });
+    return [...cost.keys()]
+      .filter((part) => part !== now && cost[part]! < cost[now]! + LESS_IF_FREE)
+      .sort((a, b) => cost[a]! - cost[b]! || a - b);
   }
 
   /** From here on what is changed can be taken back. */
@@ -331,33 +353,5 @@ export class KeyLayout {
       error += (share * squares) / ((share + SLIGHT) * (noise + squares));
     }
     return error;
-  }
-}
-
-/** Least squares of what is left over some px against one change of colour in all of them. */
-class ColourSquares {
-  private all = 0;
-  private red = 0;
-  private green = 0;
-  private blue = 0;
-
-  /** @param far a px that is so far off says half. */
-  constructor(private readonly far: number) {}
-
-  add(share: number, r: number, g: number, b: number): void {
-    const off = (r * r + g * g + b * b) / (this.far * this.far);
-    const weight = (share * share) / ((share + SLIGHT) * (1 + off));
-    this.all += weight * share;
-    this.red += weight * r;
-    this.green += weight * g;
-    this.blue += weight * b;
-  }
-
-  /** By how much the squares grow with another part's colour. */
-  change(rgb: Float64Array, now: number, other: number): number {
-    const r = rgb[other * 3]! - rgb[now * 3]!;
-    const g = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
-    const b = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
-    return this.all * (r * r + g * g + b * b) - 2 * (r * this.red + g * this.green + b * this.blue);
   }
 }

@@ -22,16 +22,25 @@ export class NormalEquations {
 
   /** The unknowns, null where the equations do not tell them. */
   solve(): Float64Array | null {
-    const { size, products, right } = this;
-    const matrix = new Matrix(size, size);
-    for (let k = 0; k < size; k++) {
-      for (let j = 0; j <= k; j++) {
-        matrix.set(k, j, products[k * size + j]!);
-        matrix.set(j, k, products[k * size + j]!);
-      }
-    }
-    const cholesky = new CholeskyDecomposition(matrix);
-    if (!cholesky.isPositiveDefinite()) return null;
-    return Float64Array.from(cholesky.solve(Matrix.columnVector(right)).to1DArray());
+    return solvePositive(this.products, this.right);
   }
+}
+
+/**
+ * Solves a positive definite system (Cholesky).
+ *
+ * @param products `size * size`, row-major; what is right of the diagonal is not read.
+ */
+export function solvePositive(products: Float64Array, right: Float64Array): Float64Array | null {
+  const size = right.length;
+  const matrix = new Matrix(size, size);
+  for (let k = 0; k < size; k++) {
+    for (let j = 0; j <= k; j++) {
+      matrix.set(k, j, products[k * size + j]!);
+      matrix.set(j, k, products[k * size + j]!);
+    }
+  }
+  const cholesky = new CholeskyDecomposition(matrix);
+  if (!cholesky.isPositiveDefinite()) return null;
+  return Float64Array.from(cholesky.solve(Matrix.columnVector(right)).to1DArray());
 }

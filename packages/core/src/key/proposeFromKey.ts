@@ -98,8 +98,10 @@ export function keyEvidence(
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
-  // Where the key shows a region by itself, it says more than any reckoning.
-  const shows = Uint8Array.from(points, ({ inside }) => (inside ? 1 : 0));
+  // Where the key shows a region by itself, and plainly, it says more than any reckoning.
+  const shows = Uint8Array.from(points, ({ at, inside }, region) =>
+    inside && (at.length > MOST_DOUBTED || isPlain(labOf(median[region]!), labs)) ? 1 : 0,
+  );
   const unmixed = unmixKey(survey, key, place, start, shows);
   const rgbOf = Int32Array.from(median, (rgb, region) =>
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
@@ -142,6 +144,17 @@ export function keyEvidence(
     });
   }
   return found;
+}
+
+/** A colour in the key is plainly a part's when it is this near to it, or so much nearer than to others. */
+const AS_MIXED = 1.5;
+const CLEARLY = 2;
+/** With more points inside it than this a region is what it shows. */
+const MOST_DOUBTED = 200;
+
+function isPlain(lab: Lab, labs: readonly Lab[]): boolean {
+  const { first, second } = nearestTwo(lab, labs);
+  return first <= AS_MIXED || second - first >= CLEARLY;
 }
 
 /** Farther than this from its part's colour a region does not say how the key mixes it. */

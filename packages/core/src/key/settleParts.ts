@@ -20,13 +20,14 @@ const COARSER = [4, 2, 1];
 const MOST_ROUNDS = 8;
 /** Times that what does not hold firmly is tried otherwise. */
 const SWEEPS = 2;
-/** Other parts that are tried for one region, and for a group. */
-const TRIES = 6;
+/** Other parts that are tried for one region: as its neighbours are, and if these could be anything; and for a group. */
+const TRIES = 2;
+const TRIES_IF_FREE = 6;
 const TRIES_OF_GROUP = 4;
 /** What is so much less likely than the best, in nats, is not tried. */
-const MOST_UNLIKELY = 9;
+const MOST_UNLIKELY = 4;
 /** Regions that may follow a changed one. */
-const MOST_FOLLOW = 16;
+const MOST_FOLLOW = 8;
 /** Regions of one part are a group where one lies so much in the other's surroundings. */
 const NEAR = 0.1;
 /** What is less than this better, in nats, is no better. */
@@ -38,12 +39,12 @@ const LEAST_GAIN = 0.01;
  * conditional modes, Besag 1986). That a part can only have its own colour says more than the mixture;
  * what little a small region shows is weighed against what the regions around it are.
  *
- * Stripes that go in turn look, blurred, like one part between the two, and none of them alone can leave it. So
- * whole groups and single regions are made something else, their neighbours follow, and what makes the whole likelier
- * is kept.
+ * A shape and what it holds may look, blurred, like two others, and stripes that go in turn like one part between the
+ * two; none of them alone can leave it. So single regions and whole groups are made something else, their neighbours
+ * follow, and what makes the whole likelier is kept.
  *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
- * @param thoroughly whether to try groups and neighbours as well.
+ * @param thoroughly whether to try groups as well, and all again.
  */
 export function settleParts(
   key: KeyRaster,
@@ -55,9 +56,10 @@ export function settleParts(
 ): SettledParts {
   const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings);
   for (const coarser of COARSER) settling.settle(coarser);
+  if (!thoroughly) settling.tryRegions((region) => settling.ifFree(region));
   for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
     const renamed = settling.tryGroups();
-    const retaken = settling.tryRegions();
+    const retaken = settling.tryRegions((region) => new Set([...settling.nextBest(region), ...settling.ifFree(region)]));
     if (!renamed && !retaken) break;
   }
   return { part: settling.layout.own, margin: settling.margin };
@@ -109,22 +111,35 @@ class Settling {
     return moved;
   }
 
-  /** Regions become what they are next likely to be, and what lies beside them follows. */
-  tryRegions(): boolean {
-    const { layout, margin } = this;
+  /** Regions become something else, one after the other, and what lies beside them follows. */
+  tryRegions(othersOf: (region: number) => Iterable<number>): boolean {
+    const { layout } = this;
     let moved = false;
-    for (const region of this.unknown.filter((one) => margin[one]! < SLACK)) {
-      const choices = layout.choices(region);
-      const others = choices.filter(
-        ({ part, cost }) => part !== layout.own[region] && cost < choices[0]!.cost + MOST_UNLIKELY,
-      );
-      const found = others
-        .slice(0, TRIES)
-        .some(({ part }) => this.isBetter(() => layout.force(region, part) + this.follow(region)));
-      if (found) moved = true;
+    for (const region of this.unknown) {
+      for (const part of othersOf(region)) {
+        if (!this.isBetter(() => layout.force(region, part) + this.follow(region))) continue;
+        moved = true;
+        break;
+      }
     }
     this.settleStale(1);
     return moved;
+  }
+
+  /** What a region is next likely to be, as its neighbours are. */
+  nextBest(region: number): number[] {
+    const { layout, margin } = this;
+    if (margin[region]! >= SLACK) return [];
+    const choices = layout.choices(region);
+    return choices
+      .filter(({ part, cost }) => part !== layout.own[region] && cost < choices[0]!.cost + MOST_UNLIKELY)
+      .slice(0, TRIES)
+      .map(({ part }) => part);
+  }
+
+  /** What a region is likely to be if its neighbours may be anything. */
+  ifFree(region: number): number[] {
+    return this.layout.partsIfFree(region).slice(0, TRIES_IF_FREE);
   }
 
   private settleStale(coarser: number): void {
