@@ -1,12 +1,13 @@
-import { ColourSquares, SLIGHT } from './ColourSquares.ts';
+import { ColourSquares } from './ColourSquares.ts';
 import { FreeNeighbours } from './FreeNeighbours.ts';
 import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
+import { RegionLook, type GivenRgb, type OtherPart } from './RegionLook.ts';
 import { UnderLines } from './UnderLines.ts';
 import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { max, min } = Math;
+const { min } = Math;
 
 /** What a region may be, and how well that goes with the key. */
 export interface Choice {
@@ -25,6 +26,7 @@ const NOISE = 3;
 const MOST_SAID = 1.6;
 /** What it costs, in nats, that all under a region's lines is not its own. */
 const GIVING = 2;
+const AGAINST_GIVING = (2 * GIVING * NOISE * NOISE) / MOST_SAID;
 /** Parts that are so much less likely than the best, in nats, are no choice. */
 export const SLACK = 12;
 /** Parts looked at closely: those whose colour comes nearest by least squares, in which a px that is so many times the noise off says half. */
@@ -47,8 +49,7 @@ interface Before {
 /** What a region's lines give to its neighbours. */
 interface Given {
   readonly give: number;
-  /** By channel, at each px of the footprint, as it was taken off what is left of the key. */
-  readonly rgb: readonly [Float64Array, Float64Array, Float64Array];
+  readonly rgb: GivenRgb;
 }
 
 /**
@@ -68,6 +69,7 @@ export class KeyLayout {
   private readonly given: (Given | undefined)[];
   /** What was changed since it was noted, the latest last. */
   private notes: Before[] = [];
+  private readonly look = new RegionLook();
   private readonly rough: Float64Array;
   private readonly nearest: Int32Array;
   private readonly plain: Float64Array;
@@ -98,16 +100,18 @@ export class KeyLayout {
   /** What a region may be, the likeliest first. @param coarser factor of what a px may be off, and of what it says. */
   choices(region: number, coarser = 1): Choice[] {
     const footprint = this.footprints[region]!;
-    const { plain, nearest, own, lines, heard } = this;
+    const { plain, nearest, own, lines, heard, look } = this;
     const now = own[region]!;
     const said = coarser * MOST_SAID;
+    const noise = (coarser * NOISE) ** 2;
     heard.listenAt(region);
-    this.addGiven(region, 1);
+    look.take(region, footprint, this.rest, this.given[region]?.rgb);
     this.findNearest(region, coarser);
     let least = Infinity;
     for (const part of nearest) {
       const says = heard.says[part]!;
-      plain[part] = said * this.errorWith(footprint, now, part, coarser, (least + SLACK + says) / said) - says;
+      const most = (least + SLACK + says) / said;
+      plain[part] = said * look.errorWith(this.other(now, part), noise, most) - says;
       least = min(least, plain[part]!);
     }
     lines.lookAt(region, footprint);
@@ -116,13 +120,13 @@ export class KeyLayout {
     for (const part of nearest) {
       if (plain[part]! > least + SLACK) continue;
       const says = heard.says[part]!;
-      const give = this.giveOf(footprint, now, part);
+      const other = this.other(now, part);
+      const give = look.giveOf(other, lines, AGAINST_GIVING);
       const most = (best + SLACK + says) / said;
-      const cost = said * this.errorGiving(footprint, now, part, give, coarser, most) + GIVING * give * give - says;
+      const cost = said * look.errorGiving(other, lines, give, noise, most) + GIVING * give * give - says;
       best = min(best, cost);
       found.push({ part, give, cost });
     }
-    this.addGiven(region, -1);
     return found.sort((a, b) => a.cost - b.cost || a.part - b.part);
   }
 
@@ -147,9 +151,8 @@ export class KeyLayout {
   force(region: number, part: number): number {
     const footprint = this.footprints[region]!;
     this.lines.lookAt(region, footprint);
-    this.addGiven(region, 1);
-    const give = this.giveOf(footprint, this.own[region]!, part);
-    this.addGiven(region, -1);
+    this.look.take(region, footprint, this.rest, this.given[region]?.rgb);
+    const give = this.look.giveOf(this.other(this.own[region]!, part), this.lines, AGAINST_GIVING);
     return this.choose(region, { part, give, cost: 0 });
   }
 
@@ -176,9 +179,11 @@ export class KeyLayout {
     this.notes = [];
   }
 
-  /** The regions that were changed since. */
+  /** The regions that became another part since. */
   changed(): number[] {
-    return this.notes.map(({ region }) => region);
+    const first = new Map<number, number>();
+    for (const { region, part } of this.notes) if (!first.has(region)) first.set(region, part);
+    return [...first.keys()].filter((region) => first.get(region) !== this.own[region]);
   }
 
   /** Takes back what was changed since. */
@@ -210,13 +215,7 @@ export class KeyLayout {
   /** Puts into `nearest` the parts that come nearest by least squares and what is around, the best first. */
   private findNearest(region: number, coarser: number): void {
     const { own, rgb, parts, nearest, rough, heard } = this;
-    const { at, weight } = this.footprints[region]!;
-    const [red, green, blue] = this.rest;
-    const squares = new ColourSquares(FAR * NOISE * coarser);
-    for (let k = 0; k < at.length; k++) {
-      const px = at[k]!;
-      squares.add(weight[k]!, red[px]!, green[px]!, blue[px]!);
-    }
+    const squares = this.look.squares(FAR * NOISE * coarser);
     const by = (BY_SQUARES * MOST_SAID) / (NOISE * NOISE * coarser);
     let count = 0;
     for (let part = 0; part < parts; part++) {
@@ -231,127 +230,48 @@ export class KeyLayout {
     }
   }
 
+  private other(now: number, part: number): OtherPart {
+    const { rgb } = this;
+    const [red, green, blue] = [rgb[part * 3]!, rgb[part * 3 + 1]!, rgb[part * 3 + 2]!];
+    return { red, green, blue, dr: red - rgb[now * 3]!, dg: green - rgb[now * 3 + 1]!, db: blue - rgb[now * 3 + 2]! };
+  }
+
   private replace(region: number, part: number, given: Given | undefined): number {
-    const { own, rgb, rest, footprints } = this;
+    const { own, rest } = this;
     const [red, green, blue] = rest;
-    const { at, weight } = footprints[region]!;
+    const { at, weight } = this.footprints[region]!;
     const now = own[region]!;
     const old = this.given[region];
-    const dr = rgb[part * 3]! - rgb[now * 3]!;
-    const dg = rgb[part * 3 + 1]! - rgb[now * 3 + 1]!;
-    const db = rgb[part * 3 + 2]! - rgb[now * 3 + 2]!;
+    const { dr, dg, db } = this.other(now, part);
     const gain = this.heard.gainOf(region, part);
-    let error = -this.errorOver(at);
+    let error = 0;
     for (let k = 0; k < at.length; k++) {
       const px = at[k]!;
       const share = weight[k]!;
-      red[px] = red[px]! - dr * share;
-      green[px] = green[px]! - dg * share;
-      blue[px] = blue[px]! - db * share;
+      let [r, g, b] = [red[px]!, green[px]!, blue[px]!];
+      const before = r * r + g * g + b * b;
+      r -= dr * share;
+      g -= dg * share;
+      b -= db * share;
+      if (old !== undefined) {
+        r += old.rgb[0][k]!;
+        g += old.rgb[1][k]!;
+        b += old.rgb[2][k]!;
+      }
+      if (given !== undefined) {
+        r -= given.rgb[0][k]!;
+        g -= given.rgb[1][k]!;
+        b -= given.rgb[2][k]!;
+      }
+      red[px] = r;
+      green[px] = g;
+      blue[px] = b;
+      const after = r * r + g * g + b * b;
+      error += after / (NOISE * NOISE + after) - before / (NOISE * NOISE + before);
     }
-    this.addGiven(region, 1);
     this.given[region] = given;
-    this.addGiven(region, -1);
-    error += this.errorOver(at);
     own[region] = part;
     const [gave, gives] = [old?.give ?? 0, given?.give ?? 0];
     return MOST_SAID * error + GIVING * (gives * gives - gave * gave) - gain;
-  }
-
-  private errorOver(at: Int32Array): number {
-    const [red, green, blue] = this.rest;
-    let error = 0;
-    for (const px of at) {
-      const squares = red[px]! * red[px]! + green[px]! * green[px]! + blue[px]! * blue[px]!;
-      error += squares / (NOISE * NOISE + squares);
-    }
-    return error;
-  }
-
-  /** Adds what a region's lines give to what is left of the key, or takes it off. */
-  private addGiven(region: number, by: number): void {
-    const given = this.given[region];
-    if (given === undefined) return;
-    const { at } = this.footprints[region]!;
-    for (let channel = 0; channel < 3; channel++) {
-      const image = this.rest[channel]!;
-      const what = given.rgb[channel]!;
-      for (let k = 0; k < at.length; k++) image[at[k]!] = image[at[k]!]! + by * what[k]!;
-    }
-  }
-
-  /** How far the key is off around a region with another part, in px that say so; more than `most` need not be told exactly. */
-  private errorWith({ at, weight }: Footprint, now: number, other: number, coarser: number, most: number): number {
-    const { rgb } = this;
-    const [red, green, blue] = this.rest;
-    const dr = rgb[other * 3]! - rgb[now * 3]!;
-    const dg = rgb[other * 3 + 1]! - rgb[now * 3 + 1]!;
-    const db = rgb[other * 3 + 2]! - rgb[now * 3 + 2]!;
-    const noise = (coarser * NOISE) ** 2;
-    let error = 0;
-    for (let k = 0; k < at.length && error < most; k++) {
-      const px = at[k]!;
-      const share = weight[k]!;
-      const r = red[px]! - dr * share;
-      const g = green[px]! - dg * share;
-      const b = blue[px]! - db * share;
-      const squares = r * r + g * g + b * b;
-      error += (share * squares) / ((share + SLIGHT) * (noise + squares));
-    }
-    return error;
-  }
-
-  /** How much a region that was looked at gives to its neighbours with another part, by least squares. */
-  private giveOf({ at, weight }: Footprint, now: number, other: number): number {
-    const { rgb, lines } = this;
-    const [red, green, blue] = this.rest;
-    const [or, og, ob] = [rgb[other * 3]!, rgb[other * 3 + 1]!, rgb[other * 3 + 2]!];
-    const dr = or - rgb[now * 3]!;
-    const dg = og - rgb[now * 3 + 1]!;
-    const db = ob - rgb[now * 3 + 2]!;
-    let along = 0;
-    let all = (2 * GIVING * NOISE * NOISE) / MOST_SAID;
-    for (let k = 0; k < at.length; k++) {
-      const px = at[k]!;
-      const share = weight[k]!;
-      const ink = lines.ink[k]!;
-      const r = lines.red[k]! - or * ink;
-      const g = lines.green[k]! - og * ink;
-      const b = lines.blue[k]! - ob * ink;
-      const says = share / (share + SLIGHT);
-      along += says * (r * (red[px]! - dr * share) + g * (green[px]! - dg * share) + b * (blue[px]! - db * share));
-      all += says * (r * r + g * g + b * b);
-    }
-    return max(-1, min(1, along / all));
-  }
-
-  /** As `errorWith`, with what the region's lines give. */
-  private errorGiving(
-    { at, weight }: Footprint,
-    now: number,
-    other: number,
-    give: number,
-    coarser: number,
-    most: number,
-  ): number {
-    const { rgb, lines } = this;
-    const [red, green, blue] = this.rest;
-    const [or, og, ob] = [rgb[other * 3]!, rgb[other * 3 + 1]!, rgb[other * 3 + 2]!];
-    const dr = or - rgb[now * 3]!;
-    const dg = og - rgb[now * 3 + 1]!;
-    const db = ob - rgb[now * 3 + 2]!;
-    const noise = (coarser * NOISE) ** 2;
-    let error = 0;
-    for (let k = 0; k < at.length && error < most; k++) {
-      const px = at[k]!;
-      const share = weight[k]!;
-      const ink = lines.ink[k]!;
-      const r = red[px]! - dr * share - give * (lines.red[k]! - or * ink);
-      const g = green[px]! - dg * share - give * (lines.green[k]! - og * ink);
-      const b = blue[px]! - db * share - give * (lines.blue[k]! - ob * ink);
-      const squares = r * r + g * g + b * b;
-      error += (share * squares) / ((share + SLIGHT) * (noise + squares));
-    }
-    return error;
   }
 }

@@ -4,6 +4,8 @@ import type { Cover, Footprint } from './unmixKey.ts';
 /** Taken out: looked up a million times. */
 const { abs, max, min } = Math;
 
+const NONE: Float64Array = new Float64Array(0);
+
 /** Where the ink of a region's lines gets to: of the i-th px the entries `first[i] .. first[i + 1] - 1`. */
 interface Reach {
   /** Of all px together, by place in the footprint. */
@@ -12,6 +14,12 @@ interface Reach {
   readonly first: Int32Array;
   readonly place: Int32Array;
   readonly much: Float64Array;
+  /** The regions beyond, what each was when they were looked at last, and how much of their colours there is. */
+  readonly beyond: Int32Array;
+  readonly was: Int32Array;
+  readonly red: Float64Array;
+  readonly green: Float64Array;
+  readonly blue: Float64Array;
 }
 
 /**
@@ -21,11 +29,11 @@ interface Reach {
  */
 export class UnderLines {
   /** How much of each px of the footprint is under the region's lines, blurred as the key is. */
-  readonly ink: Float64Array;
+  ink = NONE;
   /** That much of the colours of the regions beyond. */
-  readonly red: Float64Array;
-  readonly green: Float64Array;
-  readonly blue: Float64Array;
+  red = NONE;
+  green = NONE;
+  blue = NONE;
   /** Entries of a region in the cover: `entryOf[startOf[region]] ..`, with the px each lies in. */
   private readonly startOf: Int32Array;
   private readonly pxOf: Int32Array;
@@ -60,10 +68,6 @@ export class UnderLines {
     this.reaches = Array.from({ length: own.length });
     const pixels = key.width * key.height;
     this.slot = new Int32Array(pixels).fill(-1);
-    this.ink = new Float64Array(pixels);
-    this.red = new Float64Array(pixels);
-    this.green = new Float64Array(pixels);
-    this.blue = new Float64Array(pixels);
   }
 
   /** The regions that share a px of the key with one. */
@@ -80,12 +84,24 @@ export class UnderLines {
 
   /** Works out what is under a region's lines, as its neighbours are now. */
   lookAt(region: number, footprint: Footprint): void {
-    const { ink, red, green, blue, cover, own, rgb } = this;
+    const { cover, own, rgb } = this;
     const reach = (this.reaches[region] ??= this.reachOf(region, footprint));
-    ink.set(reach.ink);
-    red.fill(0, 0, reach.ink.length);
-    green.fill(0, 0, reach.ink.length);
-    blue.fill(0, 0, reach.ink.length);
+    const { red, green, blue, beyond, was } = reach;
+    this.ink = reach.ink;
+    this.red = red;
+    this.green = green;
+    this.blue = blue;
+    let same = true;
+    for (let k = 0; k < beyond.length; k++) {
+      const part = own[beyond[k]!]!;
+      if (was[k] === part) continue;
+      was[k] = part;
+      same = false;
+    }
+    if (same) return;
+    red.fill(0);
+    green.fill(0);
+    blue.fill(0);
     for (let i = 0; i < reach.px.length; i++) {
       const p = reach.px[i]!;
       let others = 0;
@@ -122,6 +138,7 @@ export class UnderLines {
     for (let k = 0; k < at.length; k++) slot[at[k]!] = k;
     const ink = new Float64Array(at.length);
     const [px, first, place, much]: [number[], number[], number[], number[]] = [[], [0], [], []];
+    const beyond = new Set<number>();
     for (let i = this.startOf[region]!; i < this.startOf[region + 1]!; i++) {
       const p = pxOf[i]!;
       const inked = cover.inked[entryOf[i]!]!;
@@ -132,6 +149,7 @@ export class UnderLines {
         much.push(value);
         ink[k] = ink[k]! + value;
       });
+      for (let k = cover.row[p]!; k < cover.row[p + 1]!; k++) beyond.add(cover.region[k]!);
       px.push(p);
       first.push(place.length);
     }
@@ -142,6 +160,11 @@ export class UnderLines {
       first: Int32Array.from(first),
       place: Int32Array.from(place),
       much: Float64Array.from(much),
+      beyond: Int32Array.from([...beyond].filter((other) => other !== region)),
+      was: new Int32Array(beyond.size).fill(-1),
+      red: new Float64Array(at.length),
+      green: new Float64Array(at.length),
+      blue: new Float64Array(at.length),
     };
   }
 

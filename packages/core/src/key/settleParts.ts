@@ -30,6 +30,8 @@ const MOST_UNLIKELY = 4;
 const MOST_FOLLOW = 8;
 /** Regions of one part are a group where one lies so much in the other's surroundings. */
 const NEAR = 0.1;
+/** A group of one part that is so much worse another, in nats, with all beside it, is not looked at again. */
+const HOPELESS = 50;
 /** What is less than this better, in nats, is no better. */
 const LEAST_GAIN = 0.01;
 
@@ -70,6 +72,12 @@ class Settling {
   private readonly unknown: readonly number[];
   /** 1 for regions around which something changed since they were looked at. */
   private readonly stale: Uint8Array;
+  /** The unknown regions beside each, once asked for. */
+  private readonly beside: (readonly number[] | undefined)[];
+  /** How many changes there were when each region became another part, and when a group was last tried. */
+  private readonly changedAt: Int32Array;
+  private readonly triedAt = new Map<string, number>();
+  private changes = 0;
 
   constructor(
     readonly layout: KeyLayout,
@@ -79,6 +87,8 @@ class Settling {
     this.unknown = [...footprints.keys()].filter((region) => footprints[region] !== undefined);
     this.margin = new Float64Array(footprints.length);
     this.stale = new Uint8Array(footprints.length);
+    this.beside = Array.from({ length: footprints.length });
+    this.changedAt = new Int32Array(footprints.length);
   }
 
   /** Every region in turn, then those around which something changed. */
@@ -94,6 +104,7 @@ class Settling {
     for (const group of this.groups()) {
       const follow = new Set(group);
       for (const region of group) for (const other of this.besides(region)) follow.add(other);
+      if (this.isTried(group, follow)) continue;
       const cost = layout.costOfGroup(group);
       const others = [...cost.keys()].filter((part) => part !== layout.own[group[0]!]);
       others.sort((a, b) => cost[a]! - cost[b]!);
@@ -101,7 +112,14 @@ class Settling {
         this.isBetter(() => {
           let change = 0;
           for (const region of group) change += layout.force(region, part);
-          for (let round = 0; round < 2; round++) for (const region of follow) change += this.retake(region);
+          const again = new Set<number>();
+          for (const region of follow) {
+            const before = layout.own[region];
+            change += this.retake(region);
+            if (layout.own[region] !== before) for (const other of this.besides(region)) again.add(other);
+          }
+          if (change > HOPELESS) return change;
+          for (const region of follow) if (again.has(region)) change += this.retake(region);
           return change;
         }),
       );
@@ -116,6 +134,7 @@ class Settling {
     const { layout } = this;
     let moved = false;
     for (const region of this.unknown) {
+      if (this.isTried([region], [region, ...this.besides(region)])) continue;
       for (const part of othersOf(region)) {
         if (!this.isBetter(() => layout.force(region, part) + this.follow(region))) continue;
         moved = true;
@@ -155,10 +174,25 @@ class Settling {
         layout.choose(region, best!);
         if (best!.part === before) continue;
         changed = true;
-        for (const other of layout.heard.hearersOf(region)) stale[other] = 1;
+        this.hasChanged(region);
       }
       layout.note();
     }
+  }
+
+  private hasChanged(region: number): void {
+    this.changedAt[region] = ++this.changes;
+    for (const other of this.layout.heard.hearersOf(region)) this.stale[other] = 1;
+  }
+
+  /** Whether a group was tried before, and nothing that would follow it changed since. */
+  private isTried(group: readonly number[], follow: Iterable<number>): boolean {
+    const key = group.join();
+    const then = this.triedAt.get(key);
+    this.triedAt.set(key, this.changes);
+    if (then === undefined) return false;
+    for (const region of follow) if (this.changedAt[region]! > then) return false;
+    return true;
   }
 
   /** The unknown regions of one part that lie near each other. */
@@ -191,7 +225,7 @@ class Settling {
     }
     for (const region of layout.changed()) {
       stale[region] = 1;
-      for (const other of layout.heard.hearersOf(region)) stale[other] = 1;
+      this.hasChanged(region);
     }
     return true;
   }
@@ -199,7 +233,7 @@ class Settling {
   /** What lies beside a changed region becomes what it is now likeliest to be, and so on. */
   private follow(region: number): number {
     const { own } = this.layout;
-    const queue = this.besides(region);
+    const queue = [...this.besides(region)];
     const seen = new Set([region]);
     let change = 0;
     for (let k = 0; k < queue.length && k < MOST_FOLLOW; k++) {
@@ -218,7 +252,8 @@ class Settling {
   }
 
   /** The unknown regions beside one. */
-  private besides(region: number): number[] {
-    return this.layout.lines.beside(region).filter((other) => this.layout.footprints[other] !== undefined);
+  private besides(region: number): readonly number[] {
+    const { lines, footprints } = this.layout;
+    return (this.beside[region] ??= lines.beside(region).filter((other) => footprints[other] !== undefined));
   }
 }
