@@ -46,7 +46,13 @@ export class FreeNeighbours {
         matrix[i * size + j] = (this.products[a]!.get(b) ?? 0) + (i === j ? STIFF : 0);
       });
     });
-    const follows = size === 0 ? new Float64Array(0) : solvePositive(matrix, Float64Array.from(free, ([, v]) => v));
+    const follows =
+      size === 0
+        ? new Float64Array(0)
+        : solvePositive(
+            matrix,
+            Float64Array.from(free, ([, v]) => v),
+          );
     if (follows === null) return null;
     const squares = free.reduce((sum, [, shared], i) => sum - follows[i]! * shared, all);
     if (squares < LEAST_SEEN) return null;

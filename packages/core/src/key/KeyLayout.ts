@@ -62,6 +62,8 @@ export class KeyLayout {
   readonly lines: UnderLines;
   readonly heard: PartsHeard;
   readonly footprints: readonly (Footprint | undefined)[];
+  /** How many px were looked at in asking for choices. */
+  lookedPx = 0;
   private readonly parts: number;
   private readonly free: FreeNeighbours;
   /** What is left of each channel of the key. */
@@ -104,6 +106,7 @@ export class KeyLayout {
     const now = own[region]!;
     const said = coarser * MOST_SAID;
     const noise = (coarser * NOISE) ** 2;
+    this.lookedPx += footprint.at.length;
     heard.listenAt(region);
     look.take(region, footprint, this.rest, this.given[region]?.rgb);
     this.findNearest(region, coarser);

@@ -1,5 +1,6 @@
 import type { KeyRaster } from './registerKey.ts';
-import type { Cover, Footprint } from './unmixKey.ts';
+import type { Cover } from './coverOf.ts';
+import type { Footprint } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { abs, max, min } = Math;
@@ -34,10 +35,6 @@ export class UnderLines {
   red = NONE;
   green = NONE;
   blue = NONE;
-  /** Entries of a region in the cover: `entryOf[startOf[region]] ..`, with the px each lies in. */
-  private readonly startOf: Int32Array;
-  private readonly pxOf: Int32Array;
-  private readonly entryOf: Int32Array;
   private readonly reaches: (Reach | undefined)[];
   /** Where in the footprint each px of the key is, -1 for outside. */
   private readonly slot: Int32Array;
@@ -50,21 +47,6 @@ export class UnderLines {
     private readonly rgb: Float64Array,
     private readonly own: Int32Array,
   ) {
-    const entries = cover.region.length;
-    this.startOf = new Int32Array(own.length + 1);
-    for (let k = 0; k < entries; k++) this.startOf[cover.region[k]! + 1] = this.startOf[cover.region[k]! + 1]! + 1;
-    for (let r = 0; r < own.length; r++) this.startOf[r + 1] = this.startOf[r + 1]! + this.startOf[r]!;
-    const next = this.startOf.slice();
-    this.pxOf = new Int32Array(entries);
-    this.entryOf = new Int32Array(entries);
-    for (let p = 0; p + 1 < cover.row.length; p++) {
-      for (let k = cover.row[p]!; k < cover.row[p + 1]!; k++) {
-        const at = next[cover.region[k]!]!;
-        next[cover.region[k]!] = at + 1;
-        this.pxOf[at] = p;
-        this.entryOf[at] = k;
-      }
-    }
     this.reaches = Array.from({ length: own.length });
     const pixels = key.width * key.height;
     this.slot = new Int32Array(pixels).fill(-1);
@@ -72,10 +54,11 @@ export class UnderLines {
 
   /** The regions that share a px of the key with one. */
   beside(region: number): number[] {
-    const { cover, pxOf } = this;
+    const { cover } = this;
+    const { start, px } = cover.byRegion;
     const found = new Set<number>();
-    for (let i = this.startOf[region]!; i < this.startOf[region + 1]!; i++) {
-      const p = pxOf[i]!;
+    for (let i = start[region]!; i < start[region + 1]!; i++) {
+      const p = px[i]!;
       for (let k = cover.row[p]!; k < cover.row[p + 1]!; k++) found.add(cover.region[k]!);
     }
     found.delete(region);
@@ -134,14 +117,15 @@ export class UnderLines {
 
   /** Where the ink of each px of a region's lines gets to when it is blurred. */
   private reachOf(region: number, { at }: Footprint): Reach {
-    const { slot, cover, pxOf, entryOf } = this;
+    const { slot, cover } = this;
+    const { start, entry, px: pxOf } = cover.byRegion;
     for (let k = 0; k < at.length; k++) slot[at[k]!] = k;
     const ink = new Float64Array(at.length);
     const [px, first, place, much]: [number[], number[], number[], number[]] = [[], [0], [], []];
     const beyond = new Set<number>();
-    for (let i = this.startOf[region]!; i < this.startOf[region + 1]!; i++) {
+    for (let i = start[region]!; i < start[region + 1]!; i++) {
       const p = pxOf[i]!;
-      const inked = cover.inked[entryOf[i]!]!;
+      const inked = cover.inked[entry[i]!]!;
       // Where no other region is, what is under a line is the region's own.
       if (inked === 0 || cover.row[p + 1]! - cover.row[p]! < 2) continue;
       this.spread(p, inked, (k, value) => {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { coverOf, FINE_POINTS, type KeyedPage } from './unmixKey.ts';
+import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 
 describe('what covers a key', () => {
   const [width, height] = [300, 200];

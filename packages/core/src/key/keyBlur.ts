@@ -80,7 +80,7 @@ const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
 /** So many px of a key tell how it is blurred: of a larger one some rows are left out. */
-export const ENOUGH_PX = 100_000;
+export const ENOUGH_PX = 65_000;
 /** A kernel goes on as long as it has so much of the whole. */
 const LEAST_OF_KERNEL = 0.004;
 

@@ -5,10 +5,12 @@ import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 import { NormalEquations } from './NormalEquations.ts';
 import type { Surroundings } from './PartsHeard.ts';
+import { ENOUGH_PX } from './keyBlur.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
 import { settleParts } from './settleParts.ts';
-import { blurredAs, coverOf, FINE_POINTS, unmixKey, type KeyedPage } from './unmixKey.ts';
+import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
+import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { floor, max, min, round, ceil } = Math;
@@ -54,7 +56,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'certain', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.45, 3.02, -0.67, 0.63, 0.64, 0.35, -0.28];
+const KEY_WEIGHTS: readonly number[] = [2.46, 2.68, -0.48, -1.89, 0.35, 0.44, -0.24];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
@@ -83,6 +85,9 @@ export function proposeFromKey(
   return { proposals, unknown: unknownColours(evidence) };
 }
 
+/** How a key lies on a page's regions. */
+type LaidKey = Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>;
+
 /** The nearest part of every region with what speaks for it. */
 export function keyEvidence(
   survey: KeyedPage,
@@ -110,19 +115,18 @@ export function keyEvidence(
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
-  const { part: thought } = settleParts(key, unmixed, colours, nearest, surroundings, false);
-  // Where the key lies and how it is blurred is known better once it is known what it shows.
-  const ofRegion = new Float64Array(count * 3);
-  thought.forEach((part, region) => ofRegion.set(colours.subarray(part * 3, part * 3 + 3), region * 3));
-  const exact = refinePlace(key, place, unmixed.cover, unmixed.kernel, ofRegion);
-  const cover = coverOf(survey, key, exact, FINE_POINTS, unmixed.cover);
-  const settled = settleParts(
-    key,
-    { cover, ...blurredAs(ofRegion, key, cover, shows, unmixed.kernel) },
-    colours,
-    thought,
-    surroundings,
-  );
+  let { part } = settleParts(key, unmixed, colours, nearest, surroundings, false);
+  // Where the key lies and how it is blurred is known better once it is known what it shows, and the other way round.
+  let [lies, laid]: [KeyPlace, LaidKey] = [place, unmixed];
+  for (let rounds = roundsFor(key); rounds > 0; rounds--) {
+    const ofRegion = new Float64Array(count * 3);
+    part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
+    lies = refinePlace(key, lies, laid.cover, laid.kernel, ofRegion);
+    const cover = coverOf(survey, key, lies, FINE_POINTS, laid.cover);
+    laid = { cover, ...blurredAs(ofRegion, key, cover, shows, laid.kernel) };
+    if (rounds > 1) ({ part } = settleParts(key, laid, colours, part, surroundings, false));
+  }
+  const settled = settleParts(key, laid, colours, part, surroundings);
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
     const colours = seen[region]!;
@@ -130,12 +134,12 @@ export function keyEvidence(
     const inside = shows[region] === 1;
     const rgb = rgbOf[region]!;
     const lab = labOf(rgb);
-    const part = settled.part[region]!;
+    const own = settled.part[region]!;
     const { first, second } = near[region]!;
-    const distance = round(ciede2000(lab, labs[part]!) * 1e6) / 1e6;
+    const distance = round(ciede2000(lab, labs[own]!) * 1e6) / 1e6;
     found.push({
       region,
-      part: parts[part]!.id,
+      part: parts[own]!.id,
       rgb,
       distance,
       terms: inside
@@ -155,6 +159,13 @@ const MOST_DOUBTED = 200;
 function isPlain(lab: Lab, labs: readonly Lab[]): boolean {
   const { first, second } = nearestTwo(lab, labs);
   return first <= AS_MIXED || second - first >= CLEARLY;
+}
+
+/** Times a small key is laid anew; in a large one a fraction of a px matters less. */
+const ROUNDS = 3;
+
+function roundsFor({ width, height }: KeyRaster): number {
+  return max(1, round(ROUNDS * min(1, ENOUGH_PX / (width * height))));
 }
 
 /** Farther than this from its part's colour a region does not say how the key mixes it. */
@@ -248,10 +259,16 @@ const PLAIN_POINTS = 12;
 const PLAIN_DISTANCE = 9;
 const PLAIN_MARGIN = 6;
 
-/** The number of the part that each region shows plainly, -1 where it does not. */
-export function shownParts(survey: KeyedPage, key: KeyRaster, place: KeyPlace, parts: readonly KeyPart[]): Int32Array {
+/** The number of the part that each region shows plainly, -1 where it does not. @param wanted 1 for regions asked for. */
+export function shownParts(
+  survey: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  parts: readonly KeyPart[],
+  wanted: Uint8Array,
+): Int32Array {
   const labs = parts.map((part) => labOf(part.rgb));
-  return Int32Array.from(pointsOf(survey, place), ({ at, inside }) => {
+  return Int32Array.from(pointsOf(survey, place, wanted), ({ at, inside }) => {
     if (!inside || at.length < PLAIN_POINTS) return -1;
     const colours = coloursAt(at, survey.width, key, place);
     if (colours.length < PLAIN_POINTS) return -1;
@@ -262,15 +279,33 @@ export function shownParts(survey: KeyedPage, key: KeyRaster, place: KeyPlace, p
 
 function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; first: number; second: number } {
   let [best, first, second] = [0, Infinity, Infinity];
-  labs.forEach((other, k) => {
-    const distance = round(ciede2000(lab, other) * 1e6) / 1e6;
-    if (distance < first) {
+  for (const k of nearestByEye(lab, labs)) {
+    const distance = round(ciede2000(lab, labs[k]!) * 1e6) / 1e6;
+    if (distance < first || (distance === first && k < best)) {
       second = first;
       first = distance;
       best = k;
     } else if (distance < second) second = distance;
-  });
+  }
   return { best, first, second: second === Infinity ? first + 50 : second };
+}
+
+/** Colours that are looked at closely: those nearest in Lab. */
+const CLOSE = 8;
+
+function nearestByEye(lab: Lab, labs: readonly Lab[]): number[] {
+  if (labs.length <= CLOSE) return [...labs.keys()];
+  const far = new Float64Array(labs.length);
+  const found: number[] = [];
+  for (let k = 0; k < labs.length; k++) {
+    const [dl, da, db] = [labs[k]!.l - lab.l, labs[k]!.a - lab.a, labs[k]!.b - lab.b];
+    far[k] = dl * dl + da * da + db * db;
+    if (found.length === CLOSE && far[k]! >= far[found[CLOSE - 1]!]!) continue;
+    let at = min(found.length, CLOSE - 1);
+    for (; at > 0 && far[found[at - 1]!]! > far[k]!; at--) found[at] = found[at - 1]!;
+    found[at] = k;
+  }
+  return found;
 }
 
 interface RegionPoints {
@@ -278,10 +313,11 @@ interface RegionPoints {
   readonly inside: boolean;
 }
 
-/** For each region the places the key is read at: well inside it, where there are such places. */
+/** For each region the places the key is read at: well inside it, where there are such places. @param wanted 1 for regions asked for. @default all */
 function pointsOf(
   { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
   place: KeyPlace,
+  wanted?: Uint8Array,
 ): RegionPoints[] {
   const [rx, ry] = [ceil(INSIDE_PX / place.scaleX), ceil(INSIDE_PX / place.scaleY)];
   const step = max(1, floor(0.5 / max(place.scaleX, place.scaleY)));
@@ -295,7 +331,7 @@ function pointsOf(
   for (let y = step >> 1; y < height; y += step) {
     for (let x = step >> 1; x < width; x += step) {
       const region = regionAt(x, y);
-      if (region < 0) continue;
+      if (region < 0 || wanted?.[region] === 0) continue;
       const deep =
         regionAt(x - rx, y) === region &&
         regionAt(x + rx, y) === region &&

@@ -5,7 +5,7 @@ import { strokes } from '../tests/textGrid.ts';
 import { blur, kernelOf } from './keyBlur.ts';
 import { refinePlace } from './refinePlace.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
-import { coverOf, laidOut } from './unmixKey.ts';
+import { coverOf, laidOut } from './coverOf.ts';
 
 type Line = [number, number, number, number];
 // Slanted, so that what a line covers of a px does not go in steps.

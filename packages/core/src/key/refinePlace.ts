@@ -1,4 +1,4 @@
-import { laidOut, type Cover } from './unmixKey.ts';
+import { laidOut, type Cover } from './coverOf.ts';
 import { blur, ENOUGH_PX } from './keyBlur.ts';
 import { NormalEquations } from './NormalEquations.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';

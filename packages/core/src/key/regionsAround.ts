@@ -21,6 +21,8 @@ export interface RegionPlaces {
 
 /** What is only supposed to have a part says less than what is known to. */
 const SUPPOSED = 0.7;
+/** So many of the nearest regions say what one is. */
+const MOST_AROUND = 32;
 
 /**
  * The regions within a reach of some: buttons lie near buttons, a stripe beside stripes of its size.
@@ -62,13 +64,14 @@ export function regionsAround(
         }
       }
     }
-    const presence = Float64Array.from(found, (other) => nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED));
-    const likeness = Float64Array.from(found, (other, k) => {
+    const closest = [...found].sort((a, b) => nearest[b]! - nearest[a]! || a - b).slice(0, MOST_AROUND);
+    const presence = Float64Array.from(closest, (other) => nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED));
+    const likeness = Float64Array.from(closest, (other, k) => {
       const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
       return presence[k]! * sqrt(small / large);
     });
     for (const other of found) nearest[other] = 0;
-    return { regions: Int32Array.from(found), presence, likeness };
+    return { regions: Int32Array.from(closest), presence, likeness };
   });
 }
 

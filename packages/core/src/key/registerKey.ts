@@ -30,8 +30,8 @@ export interface KeyMatch {
 const MOST_SHIFT = 0.035;
 const SCALES = [0.97, 0.98, 0.99, 1, 1.01, 1.02, 1.03];
 /** Pixels of the page that the match is looked at with. */
-const COARSE = 8_000;
-const FINE = 40_000;
+const COARSE = 4_000;
+const FINE = 20_000;
 
 /**
  * Lays the colourist's key over a page: of all places and sizes about the page's own the one whose colours

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { entriesByRegion, type Cover } from './coverOf.ts';
 import { regionsAround, type RegionPlaces, type RegionsAround } from './regionsAround.ts';
 import type { Surroundings } from './PartsHeard.ts';
 import { settleParts } from './settleParts.ts';
@@ -63,6 +64,17 @@ describe('the regions around one', () => {
     expect([...around[0]!.regions]).toEqual([1]);
     expect(around[0]!.presence[0]).toBeCloseTo(0.64, 9);
   });
+
+  test('are the nearest ones where there are many', () => {
+    const crowd = Array.from({ length: 60 }, (_, k) => [[100 + k, 100], 50, 1] as [number[], number, number]);
+    const around = regionsAround(places([[[100, 101], 50, 0], ...crowd]), 100, (region) => region === 0);
+    expect([...around[0]!.regions].sort((a, b) => a - b)).toEqual(Array.from({ length: 32 }, (_, k) => k + 1));
+  });
+});
+
+const withEntries = (cover: Omit<Cover, 'byRegion'>, regions: number): Cover => ({
+  ...cover,
+  byRegion: entriesByRegion(cover, regions),
 });
 
 describe('the part of a region that hardly shows', () => {
@@ -71,13 +83,16 @@ describe('the part of a region that hardly shows', () => {
     settleParts(
       { width: px, height: 1, rgb: new Uint8Array(3 * px).fill(grey) },
       {
-        cover: {
-          row: Int32Array.from({ length: px + 1 }, (_, k) => 2 * k),
-          region: Int32Array.from({ length: 2 * px }, (_, k) => k % 2),
-          share: Float64Array.from({ length: 2 * px }, (_, k) => (k % 2 === 0 ? 1 - share : share)),
-          trust: new Float64Array(px).fill(1),
-          inked: new Float64Array(2 * px),
-        },
+        cover: withEntries(
+          {
+            row: Int32Array.from({ length: px + 1 }, (_, k) => 2 * k),
+            region: Int32Array.from({ length: 2 * px }, (_, k) => k % 2),
+            share: Float64Array.from({ length: 2 * px }, (_, k) => (k % 2 === 0 ? 1 - share : share)),
+            trust: new Float64Array(px).fill(1),
+            inked: new Float64Array(2 * px),
+          },
+          2,
+        ),
         kernel: Float64Array.of(1),
         footprints: [
           undefined,
@@ -111,13 +126,16 @@ describe('the part of a region that hardly shows', () => {
     const own = settleParts(
       { width: 1, height: 1, rgb: Uint8Array.of(12, 12, 12) },
       {
-        cover: {
-          row: Int32Array.of(0, 3),
-          region: Int32Array.of(0, 1, 2),
-          share: Float64Array.of(0.95, 0.05, 0),
-          trust: Float64Array.of(1),
-          inked: new Float64Array(3),
-        },
+        cover: withEntries(
+          {
+            row: Int32Array.of(0, 3),
+            region: Int32Array.of(0, 1, 2),
+            share: Float64Array.of(0.95, 0.05, 0),
+            trust: Float64Array.of(1),
+            inked: new Float64Array(3),
+          },
+          3,
+        ),
         kernel: Float64Array.of(1),
         footprints: [undefined, { at: Int32Array.of(0), weight: Float64Array.of(0.05) }, undefined],
       },
@@ -153,13 +171,16 @@ describe('stripes that go in turn', () => {
   };
   const isStripe = (x: number): boolean => truth[x] !== 0;
   const unmixed = {
-    cover: {
-      row: Int32Array.from({ length: width + 1 }, (_, k) => k),
-      region: Int32Array.from({ length: width }, (_, k) => k),
-      share: new Float64Array(width).fill(1),
-      trust: new Float64Array(width).fill(1),
-      inked: new Float64Array(width),
-    },
+    cover: withEntries(
+      {
+        row: Int32Array.from({ length: width + 1 }, (_, k) => k),
+        region: Int32Array.from({ length: width }, (_, k) => k),
+        share: new Float64Array(width).fill(1),
+        trust: new Float64Array(width).fill(1),
+        inked: new Float64Array(width),
+      },
+      width,
+    ),
     kernel,
     footprints: truth.map((_, x) =>
       isStripe(x)
@@ -188,4 +209,43 @@ describe('stripes that go in turn', () => {
     const { part } = settleParts(key, unmixed, rgb, start, surroundings, false);
     expect([...part].filter((one) => one === BETWEEN).length).toBeGreaterThan(count / 2);
   });
+});
+
+describe('a shape and what it holds', () => {
+  // Four px that mix both: the true parts are 1 and 2, thought to be 3 and 4.
+  const weights = [
+    [0.6, 0.5, 0.4, 0.1],
+    [0.1, 0.4, 0.5, 0.6],
+  ] as const;
+  const width = 4;
+  const cover = withEntries(
+    {
+      row: Int32Array.from({ length: width + 1 }, (_, k) => 3 * k),
+      region: Int32Array.from({ length: 3 * width }, (_, k) => k % 3),
+      share: Float64Array.from({ length: 3 * width }, (_, k) => {
+        const [a, b] = weights.map((list) => list[Math.floor(k / 3)]!) as [number, number];
+        return [1 - a - b, a, b][k % 3]!;
+      }),
+      trust: new Float64Array(width).fill(1),
+      inked: new Float64Array(3 * width),
+    },
+    3,
+  );
+  const at = Int32Array.from({ length: width }, (_, x) => x);
+  const footprints = [undefined, ...weights.map((weight) => ({ at, weight: Float64Array.from(weight) }))];
+
+  test.each([[[0, 170, 40, 30, 180, 190]], [[0, 80, 60, 180, 210, 0]], [[0, 140, 40, 240, 140, 60]]])(
+    'become together what neither becomes as long as the other stays: greys %j',
+    (grey) => {
+      const shown = at.map((x) => Math.round(weights[0][x]! * grey[1]! + weights[1][x]! * grey[2]!));
+      const { part } = settleParts(
+        { width, height: 1, rgb: Uint8Array.from([...shown].flatMap((v) => [v, v, v])) },
+        { cover, kernel: Float64Array.of(1), footprints },
+        Float64Array.from(grey.flatMap((v) => [v, v, v])),
+        Int32Array.of(0, 3, 4),
+        { groupOf: Int32Array.from(grey, (_, k) => k), around: [undefined, undefined, undefined] },
+      );
+      expect([...part]).toEqual([0, 1, 2]);
+    },
+  );
 });

@@ -15,7 +15,7 @@ export interface SettledParts {
 }
 
 /** What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and Zisserman 1987). */
-const COARSER = [4, 2, 1];
+const COARSER = [2, 1];
 /** Rounds over all regions, at most. */
 const MOST_ROUNDS = 8;
 /** Times that what does not hold firmly is tried otherwise. */
@@ -32,6 +32,8 @@ const MOST_FOLLOW = 8;
 const NEAR = 0.1;
 /** A group of one part that is so much worse another, in nats, with all beside it, is not looked at again. */
 const HOPELESS = 50;
+/** Px of footprints that are looked at while trying, at most: on a page of crowds what is most in doubt is tried. */
+const MOST_TRIED_PX = 1_500_000;
 /** What is less than this better, in nats, is no better. */
 const LEAST_GAIN = 0.01;
 
@@ -58,10 +60,13 @@ export function settleParts(
 ): SettledParts {
   const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings);
   for (const coarser of COARSER) settling.settle(coarser);
+  settling.tryUpTo(MOST_TRIED_PX);
   if (!thoroughly) settling.tryRegions((region) => settling.ifFree(region));
   for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
     const renamed = settling.tryGroups();
-    const retaken = settling.tryRegions((region) => new Set([...settling.nextBest(region), ...settling.ifFree(region)]));
+    const retaken = settling.tryRegions(
+      (region) => new Set([...settling.nextBest(region), ...settling.ifFree(region)]),
+    );
     if (!renamed && !retaken) break;
   }
   return { part: settling.layout.own, margin: settling.margin };
@@ -78,6 +83,7 @@ class Settling {
   private readonly changedAt: Int32Array;
   private readonly triedAt = new Map<string, number>();
   private changes = 0;
+  private enoughPx = 0;
 
   constructor(
     readonly layout: KeyLayout,
@@ -97,11 +103,17 @@ class Settling {
     this.settleStale(coarser);
   }
 
+  /** From here on so many px are looked at while trying, at most. */
+  tryUpTo(px: number): void {
+    this.enoughPx = this.layout.lookedPx + px;
+  }
+
   /** Groups of regions with one part become another one together, and each of them and beside them what it is then. */
   tryGroups(): boolean {
     const { layout } = this;
     let moved = false;
     for (const group of this.groups()) {
+      if (layout.lookedPx > this.enoughPx) break;
       const follow = new Set(group);
       for (const region of group) for (const other of this.besides(region)) follow.add(other);
       if (this.isTried(group, follow)) continue;
@@ -131,9 +143,11 @@ class Settling {
 
   /** Regions become something else, one after the other, and what lies beside them follows. */
   tryRegions(othersOf: (region: number) => Iterable<number>): boolean {
-    const { layout } = this;
+    const { layout, margin } = this;
     let moved = false;
-    for (const region of this.unknown) {
+    const doubtful = [...this.unknown].sort((a, b) => margin[a]! - margin[b]! || a - b);
+    for (const region of doubtful) {
+      if (layout.lookedPx > this.enoughPx) break;
       if (this.isTried([region], [region, ...this.besides(region)])) continue;
       for (const part of othersOf(region)) {
         if (!this.isBetter(() => layout.force(region, part) + this.follow(region))) continue;
@@ -195,9 +209,10 @@ class Settling {
     return true;
   }
 
-  /** The unknown regions of one part that lie near each other. */
+  /** The unknown regions of one part that lie near each other, those with a doubtful one among them first. */
   private groups(): number[][] {
     const { own } = this.layout;
+    const { margin } = this;
     const left = new Set(this.unknown);
     const groups: number[][] = [];
     for (const first of this.unknown) {
@@ -212,7 +227,8 @@ class Settling {
       }
       if (group.length > 1) groups.push(group);
     }
-    return groups;
+    const doubt = new Map(groups.map((group) => [group, min(...group.map((region) => margin[region]!))]));
+    return groups.sort((a, b) => doubt.get(a)! - doubt.get(b)! || a[0]! - b[0]!);
   }
 
   /** Does something; it stays when it makes all likelier. */

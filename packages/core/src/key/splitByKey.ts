@@ -28,17 +28,22 @@ export function splitByKey(
     ...survey,
     regions: { ...regions, count: cells.count, ofCell: Int32Array.from({ length: cells.count }, (_, c) => c), anchor },
   };
-  const partOfCell = shownParts(byCell, key, place, parts);
-  const closures = new Map<number, string[]>();
-  cuts.forEach((cut, k) => {
+  // Cuts that are open: what they part is one region.
+  const open = cuts.flatMap((cut, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || cut.kind === 'hand') return;
+    if (pair < 0 || cut.kind === 'hand') return [];
     const [a, b] = [pairs.a[pair]!, pairs.b[pair]!];
-    const region = regions.ofCell[a]!;
-    if (region !== regions.ofCell[b] || partOfCell[a]! < 0 || partOfCell[b]! < 0 || partOfCell[a] === partOfCell[b])
-      return;
-    closures.set(region, [...(closures.get(region) ?? []), keyOfCut(cut)]);
+    return regions.ofCell[a] === regions.ofCell[b] ? [{ cut, a, b }] : [];
   });
+  const wanted = new Uint8Array(cells.count);
+  for (const { a, b } of open) wanted[a] = wanted[b] = 1;
+  const partOfCell = shownParts(byCell, key, place, parts, wanted);
+  const closures = new Map<number, string[]>();
+  for (const { cut, a, b } of open) {
+    const region = regions.ofCell[a]!;
+    if (partOfCell[a]! < 0 || partOfCell[b]! < 0 || partOfCell[a] === partOfCell[b]) continue;
+    closures.set(region, [...(closures.get(region) ?? []), keyOfCut(cut)]);
+  }
   const pieces = new Map<number, { part: string; at: number }[]>();
   for (let c = 0; c < cells.count; c++) {
     const region = regions.ofCell[c]!;

@@ -1,12 +1,9 @@
-import type { Survey } from '../survey/surveyPage.ts';
-import { blur, kernelOf, shapeKernel } from './keyBlur.ts';
+import { coverOf, FEW_POINTS, laidOut, POINTS, type Cover, type KeyedPage } from './coverOf.ts';
+import { blur, ENOUGH_PX, kernelOf, shapeKernel } from './keyBlur.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
 /** Taken out: looked up a million times. */
-const { abs, floor, max, min } = Math;
-
-/** What reading a key needs of a page. */
-export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
+const { abs, ceil, floor, max, min } = Math;
 
 /** The colour of each region that makes up the key best. */
 export interface UnmixedKey {
@@ -29,14 +26,11 @@ export interface Footprint {
 
 /** Blurs that are tried, in px of the key, and how finely the best is found then. */
 const BLURS = [0, 0.4, 0.8, 1.3, 1.8, 2.6];
-const [BLUR_STEP, LEAST_BLUR_STEP] = [0.2, 0.02];
+const [BLUR_STEP, LEAST_BLUR_STEP] = [0.2, 0.1];
 /** Narrower blurs are none. */
 const LEAST_BLUR = 0.3;
 /** Steps of the solver; stopping early keeps colours of regions that hardly show near the start. */
-const STEPS = 16;
-/** Points of the page taken for each px of the key, in each direction: to begin with, and once the key lies exactly. */
-const POINTS = 4;
-export const FINE_POINTS = 6;
+const STEPS = 6;
 
 /**
  * A small, blurred key mixes the colours of thin and small regions with those around them. This finds the
@@ -54,7 +48,7 @@ export function unmixKey(
   start: Float64Array,
   fixed: Uint8Array,
 ): UnmixedKey {
-  const cover = coverOf(survey, key, place, POINTS);
+  const cover = coverOf(survey, key, place, POINTS, coverOf(survey, key, place, FEW_POINTS));
   const { kernel, footprints } = blurredAs(start, key, cover, fixed);
   const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
@@ -63,8 +57,9 @@ export function unmixKey(
     solve(footprints, touched, rest, rgb, channel);
   }
   const coverPx = new Float64Array(survey.regions.count);
-  for (let k = 0; k < cover.region.length; k++)
-    coverPx[cover.region[k]!] = coverPx[cover.region[k]!]! + cover.share[k]!;
+  cover.region.forEach((region, k) => {
+    coverPx[region] = coverPx[region]! + cover.share[k]!;
+  });
   return { rgb, coverPx, cover, kernel, footprints };
 }
 
@@ -86,12 +81,25 @@ export function blurredAs(
   return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
 }
 
+/** Bands of rows that a large key's blur is looked for in. */
+const BANDS = 4;
+
 /** The Gaussian blur that explains a key best. */
 function bestGaussian(sharp: readonly Float64Array[], key: KeyRaster, cover: Cover): Float64Array {
+  const { width, height } = key;
+  const rows = ceil(min(height, ENOUGH_PX / width) / BANDS);
   const errorOf = (blurPx: number): number => {
-    // Green shows most of a blur.
-    const rest = takenOff(key, cover, kernelOf(blurPx), sharp[1]!.slice(), 1);
-    return dot(rest, rest);
+    const kernel = kernelOf(blurPx);
+    let error = 0;
+    for (let band = 0; band < BANDS; band++) {
+      const from = floor(((height - rows) * band) / (BANDS - 1)) * width;
+      const to = from + rows * width;
+      const part = { width, height: rows, rgb: key.rgb.subarray(from * 3, to * 3) };
+      // Green shows most of a blur.
+      const rest = takenOff(part, cover.trust.subarray(from, to), kernel, sharp[1]!.slice(from, to), 1);
+      error += dot(rest, rest);
+    }
+    return error;
   };
   let [best, least] = [0, Infinity];
   for (const blurPx of BLURS) {
@@ -117,13 +125,13 @@ export function restOf(
   colourOf: (region: number) => number,
   channel: number,
 ): Float64Array {
-  return takenOff(key, cover, kernel, laidOut(cover, colourOf), channel);
+  return takenOff(key, cover.trust, kernel, laidOut(cover, colourOf), channel);
 }
 
 /** What is left of a channel of the key beyond a picture, which is written over. */
 function takenOff(
   { width, height, rgb }: KeyRaster,
-  { trust }: Cover,
+  trust: Float64Array,
   kernel: Float64Array,
   rest: Float64Array,
   channel: number,
@@ -131,130 +139,6 @@ function takenOff(
   blur(rest, new Float64Array(rest.length), width, height, kernel);
   for (let p = 0; p < rest.length; p++) rest[p] = (rgb[p * 3 + channel]! - rest[p]!) * trust[p]!;
   return rest;
-}
-
-/** A channel of the key before it was blurred, by the colours of the regions. */
-export function laidOut({ row, region, share }: Cover, colourOf: (region: number) => number): Float64Array {
-  const image = new Float64Array(row.length - 1);
-  for (let p = 0; p < image.length; p++) {
-    let sum = 0;
-    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
-    image[p] = sum;
-  }
-  return image;
-}
-
-/** Which regions cover each px of the key, and how much of it: entries of px p are `row[p] .. row[p + 1] - 1`. */
-export interface Cover {
-  readonly row: Int32Array;
-  readonly region: Int32Array;
-  readonly share: Float64Array;
-  /** How much of it lies under the region's lines. */
-  readonly inked: Float64Array;
-  /** How far each px says something, 0..1: what lies under solid black is anybody's guess. */
-  readonly trust: Float64Array;
-}
-
-/** Ink farther from paper than so many line widths hides what the key has there. */
-const DEEP_WIDTHS = 1;
-/** A px whose surroundings are so much deep ink says nothing. */
-const MOST_DEEP = 0.08;
-
-/**
- * @param points taken for each px of the key, in each direction.
- * @param before the cover where the key lay less than a px off: what is plain there, and all around, is not looked at.
- */
-export function coverOf(
-  { width, height, field, regions, lineWidthPx }: KeyedPage,
-  key: KeyRaster,
-  place: KeyPlace,
-  points: number,
-  before?: Cover,
-): Cover {
-  const plain = before === undefined ? null : plainPx(before, key.width, key.height);
-  const columns = pointsAlong(key.width * points, points, place.scaleX, place.shiftX, width);
-  const lines = pointsAlong(key.height * points, points, place.scaleY, place.shiftY, height);
-  const row = new Int32Array(key.width * key.height + 1);
-  const [region, share, inked]: [number[], number[], number[]] = [[], [], []];
-  const deep = new Float64Array(key.width * key.height);
-  const reach = DEEP_WIDTHS * lineWidthPx.median;
-  for (let ky = 0; ky < key.height; ky++) {
-    for (let kx = 0; kx < key.width; kx++) {
-      const first = region.length;
-      if (plain?.[ky * key.width + kx] === 1) {
-        region.push(before!.region[before!.row[ky * key.width + kx]!]!);
-        share.push(1);
-        inked.push(0);
-        row[ky * key.width + kx + 1] = region.length;
-        continue;
-      }
-      for (let k = 0; k < points * points; k++) {
-        const px = columns[kx * points + (k % points)]!;
-        const py = lines[ky * points + floor(k / points)]!;
-        let cell = field[py * width + px]!;
-        const isInk = cell < 0;
-        if (cell < 0) {
-          const source = ~cell;
-          const sx = source % width;
-          const [dx, dy] = [px - sx, py - (source - sx) / width];
-          if (dx * dx + dy * dy > reach * reach)
-            deep[ky * key.width + kx] = deep[ky * key.width + kx]! + 1 / (points * points);
-          cell = field[source] ?? -1;
-        }
-        if (cell < 0) continue;
-        const own = regions.ofCell[cell]!;
-        let at = first;
-        while (at < region.length && region[at] !== own) at++;
-        if (at === region.length) {
-          region.push(own);
-          share.push(0);
-          inked.push(0);
-        }
-        share[at] = share[at]! + 1 / (points * points);
-        if (isInk) inked[at] = inked[at]! + 1 / (points * points);
-      }
-      row[ky * key.width + kx + 1] = region.length;
-    }
-  }
-  blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
-  const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
-  return {
-    row,
-    region: Int32Array.from(region),
-    share: Float64Array.from(share),
-    trust,
-    inked: Float64Array.from(inked),
-  };
-}
-
-/** Where points of the key lie on the page, in one direction; beyond the page's edge the key goes on as it is there. */
-function pointsAlong(count: number, points: number, scale: number, shift: number, size: number): Int32Array {
-  return Int32Array.from({ length: count }, (_, k) =>
-    max(0, min(size - 1, floor((floor(k / points) + ((k % points) + 0.5) / points - shift) / scale))),
-  );
-}
-
-/** A px is one region's from so much on. */
-const WHOLE = 0.999;
-
-/** 1 for px that, like all around them, are one region's paper; those at the rim are none. */
-function plainPx({ row, region, share, inked }: Cover, width: number, height: number): Uint8Array {
-  const only = new Int32Array(width * height);
-  for (let p = 0; p < only.length; p++) {
-    only[p] = row[p + 1]! - row[p]! === 1 && inked[row[p]!] === 0 && share[row[p]!]! > WHOLE ? region[row[p]!]! : -1;
-  }
-  const plain = new Uint8Array(width * height);
-  for (let y = 1; y + 1 < height; y++) {
-    for (let p = y * width + 1; p < (y + 1) * width - 1; p++) {
-      const own = only[p]!;
-      if (own < 0 || only[p - 1] !== own || only[p + 1] !== own) continue;
-      let same = true;
-      for (let q = p - width - 1; q <= p - width + 1; q++)
-        if (only[q] !== own || only[q + 2 * width] !== own) same = false;
-      if (same) plain[p] = 1;
-    }
-  }
-  return plain;
 }
 
 /** The px of the key that any footprint covers. */
@@ -314,37 +198,49 @@ const LEAST_SHARE = 0.003;
 
 /** How much of each px of the blurred key a region is; only for regions that are not known. */
 function footprintsOf(
-  { row, region, share, trust }: Cover,
+  { share, trust, byRegion: { start, entry, px } }: Cover,
   kernel: Float64Array,
   width: number,
   height: number,
   fixed: Uint8Array,
 ): (Footprint | undefined)[] {
-  const maps: (Map<number, number> | undefined)[] = Array.from(fixed, (known) =>
-    known === 1 ? undefined : new Map<number, number>(),
-  );
+  const sum = new Float64Array(width * height);
+  return Array.from(fixed, (known, region) => {
+    if (known === 1 || start[region] === start[region + 1]) return undefined;
+    const touched: number[] = [];
+    for (let k = start[region]!; k < start[region + 1]!; k++)
+      addSpread(sum, touched, px[k]!, share[entry[k]!]!, kernel, width, height);
+    const most = touched.filter((at) => sum[at]! * trust[at]! > LEAST_SHARE);
+    most.sort((a, b) => sum[b]! * trust[b]! - sum[a]! * trust[a]! || a - b);
+    const weight = Float64Array.from(most, (at) => sum[at]! * trust[at]!);
+    for (const at of touched) sum[at] = 0;
+    return { at: Int32Array.from(most), weight };
+  });
+}
+
+/** Adds to an image what a px spreads to when it is blurred; notes the px that nothing was added to before. */
+function addSpread(
+  sum: Float64Array,
+  touched: number[],
+  p: number,
+  share: number,
+  kernel: Float64Array,
+  width: number,
+  height: number,
+): void {
   const half = kernel.length - 1;
-  for (let p = 0; p < width * height; p++) {
-    const x = p % width;
-    const y = (p - x) / width;
-    for (let k = row[p]!; k < row[p + 1]!; k++) {
-      const map = maps[region[k]!];
-      if (map === undefined) continue;
-      for (let dy = -half; dy <= half; dy++) {
-        for (let dx = -half; dx <= half; dx++) {
-          const [px, py] = [x + dx, y + dy];
-          if (px < 0 || py < 0 || px >= width || py >= height) continue;
-          const at = py * width + px;
-          map.set(at, (map.get(at) ?? 0) + share[k]! * kernel[abs(dx)]! * kernel[abs(dy)]! * trust[at]!);
-        }
-      }
+  const x = p % width;
+  const y = (p - x) / width;
+  const [left, right] = [max(0, x - half), min(width - 1, x + half)];
+  const bottom = min(height - 1, y + half);
+  for (let py = max(0, y - half); py <= bottom; py++) {
+    const by = share * kernel[abs(py - y)]!;
+    for (let qx = left; qx <= right; qx++) {
+      const at = py * width + qx;
+      if (sum[at] === 0) touched.push(at);
+      sum[at] = sum[at]! + by * kernel[abs(qx - x)]!;
     }
   }
-  return maps.map((map) => {
-    if (map === undefined || map.size === 0) return undefined;
-    const most = [...map].filter(([, share]) => share > LEAST_SHARE).sort(([a, v], [b, w]) => w - v || a - b);
-    return { at: Int32Array.from(most, ([at]) => at), weight: Float64Array.from(most, ([, weight]) => weight) };
-  });
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

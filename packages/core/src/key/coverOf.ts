@@ -1,0 +1,170 @@
+import type { Survey } from '../survey/surveyPage.ts';
+import { blur, kernelOf } from './keyBlur.ts';
+import type { KeyPlace, KeyRaster } from './registerKey.ts';
+
+/** Taken out: looked up a million times. */
+const { floor, max, min } = Math;
+
+/** Points of the page taken for each px of the key, in each direction: to see what is plain, to begin with, and once the key lies exactly. */
+export const FEW_POINTS = 2;
+export const POINTS = 4;
+export const FINE_POINTS = 6;
+
+/** What reading a key needs of a page. */
+export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
+
+/** Which regions cover each px of the key, and how much of it: entries of px p are `row[p] .. row[p + 1] - 1`. */
+export interface Cover {
+  readonly row: Int32Array;
+  readonly region: Int32Array;
+  readonly share: Float64Array;
+  /** How much of it lies under the region's lines. */
+  readonly inked: Float64Array;
+  /** How far each px says something, 0..1: what lies under solid black is anybody's guess. */
+  readonly trust: Float64Array;
+  readonly byRegion: EntriesByRegion;
+}
+
+/** The entries of each region, `entry[start[region]] .. entry[start[region + 1] - 1]`, with the px each lies in. */
+export interface EntriesByRegion {
+  readonly start: Int32Array;
+  readonly entry: Int32Array;
+  readonly px: Int32Array;
+}
+
+export function entriesByRegion({ row, region }: Pick<Cover, 'row' | 'region'>, count: number): EntriesByRegion {
+  const start = new Int32Array(count + 1);
+  for (const one of region) start[one + 1] = start[one + 1]! + 1;
+  for (let r = 0; r < count; r++) start[r + 1] = start[r + 1]! + start[r]!;
+  const next = start.slice();
+  const px = new Int32Array(region.length);
+  const entry = new Int32Array(region.length);
+  for (let p = 0; p + 1 < row.length; p++) {
+    for (let k = row[p]!; k < row[p + 1]!; k++) {
+      const at = next[region[k]!]!;
+      next[region[k]!] = at + 1;
+      px[at] = p;
+      entry[at] = k;
+    }
+  }
+  return { start, entry, px };
+}
+
+/** Ink farther from paper than so many line widths hides what the key has there. */
+const DEEP_WIDTHS = 1;
+/** A px whose surroundings are so much deep ink says nothing. */
+const MOST_DEEP = 0.08;
+
+/**
+ * @param points taken for each px of the key, in each direction.
+ * @param before the cover where the key lay less than a px off: what is plain there, and all around, is not looked at.
+ */
+export function coverOf(
+  { width, height, field, regions, lineWidthPx }: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  points: number,
+  before?: Cover,
+): Cover {
+  const plain = before === undefined ? null : plainPx(before, key.width, key.height);
+  const columns = pointsAlong(key.width * points, points, place.scaleX, place.shiftX, width);
+  const lines = pointsAlong(key.height * points, points, place.scaleY, place.shiftY, height);
+  const row = new Int32Array(key.width * key.height + 1);
+  const [region, share, inked]: [number[], number[], number[]] = [[], [], []];
+  const deep = new Float64Array(key.width * key.height);
+  const reach = (DEEP_WIDTHS * lineWidthPx.median) ** 2;
+  const whole = 1 / (points * points);
+  const { ofCell } = regions;
+  for (let ky = 0; ky < key.height; ky++) {
+    for (let kx = 0; kx < key.width; kx++) {
+      const p = ky * key.width + kx;
+      const first = region.length;
+      if (plain?.[p] === 1) {
+        region.push(before!.region[before!.row[p]!]!);
+        share.push(1);
+        inked.push(0);
+        row[p + 1] = region.length;
+        continue;
+      }
+      for (let j = 0; j < points; j++) {
+        const py = lines[ky * points + j]!;
+        for (let i = 0; i < points; i++) {
+          const px = columns[kx * points + i]!;
+          let cell = field[py * width + px]!;
+          const isInk = cell < 0;
+          if (isInk) {
+            const source = ~cell;
+            const sx = source % width;
+            const [dx, dy] = [px - sx, py - (source - sx) / width];
+            if (dx * dx + dy * dy > reach) deep[p] = deep[p]! + whole;
+            cell = field[source] ?? -1;
+          }
+          if (cell < 0) continue;
+          const own = ofCell[cell]!;
+          let at = first;
+          while (at < region.length && region[at] !== own) at++;
+          if (at === region.length) {
+            region.push(own);
+            share.push(0);
+            inked.push(0);
+          }
+          share[at] = share[at]! + whole;
+          if (isInk) inked[at] = inked[at]! + whole;
+        }
+      }
+      row[p + 1] = region.length;
+    }
+  }
+  blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
+  const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
+  const of = Int32Array.from(region);
+  return {
+    row,
+    region: of,
+    share: Float64Array.from(share),
+    trust,
+    inked: Float64Array.from(inked),
+    byRegion: entriesByRegion({ row, region: of }, regions.count),
+  };
+}
+
+/** Where points of the key lie on the page, in one direction; beyond the page's edge the key goes on as it is there. */
+function pointsAlong(count: number, points: number, scale: number, shift: number, size: number): Int32Array {
+  return Int32Array.from({ length: count }, (_, k) =>
+    max(0, min(size - 1, floor((floor(k / points) + ((k % points) + 0.5) / points - shift) / scale))),
+  );
+}
+
+/** A px is one region's from so much on. */
+const WHOLE = 0.999;
+
+/** 1 for px that, like all around them, are one region's paper; those at the rim are none. */
+function plainPx({ row, region, share, inked }: Cover, width: number, height: number): Uint8Array {
+  const only = new Int32Array(width * height);
+  for (let p = 0; p < only.length; p++) {
+    only[p] = row[p + 1]! - row[p]! === 1 && inked[row[p]!] === 0 && share[row[p]!]! > WHOLE ? region[row[p]!]! : -1;
+  }
+  const plain = new Uint8Array(width * height);
+  for (let y = 1; y + 1 < height; y++) {
+    for (let p = y * width + 1; p < (y + 1) * width - 1; p++) {
+      const own = only[p]!;
+      if (own < 0 || only[p - 1] !== own || only[p + 1] !== own) continue;
+      let same = true;
+      for (let q = p - width - 1; q <= p - width + 1; q++)
+        if (only[q] !== own || only[q + 2 * width] !== own) same = false;
+      if (same) plain[p] = 1;
+    }
+  }
+  return plain;
+}
+
+/** A channel of the key before it was blurred, by the colours of the regions. */
+export function laidOut({ row, region, share }: Cover, colourOf: (region: number) => number): Float64Array {
+  const image = new Float64Array(row.length - 1);
+  for (let p = 0; p < image.length; p++) {
+    let sum = 0;
+    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
+    image[p] = sum;
+  }
+  return image;
+}
