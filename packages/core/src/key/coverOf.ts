@@ -70,62 +70,73 @@ export function coverOf(
   const columns = pointsAlong(key.width * points, points, place.scaleX, place.shiftX, width);
   const lines = pointsAlong(key.height * points, points, place.scaleY, place.shiftY, height);
   const row = new Int32Array(key.width * key.height + 1);
-  const [region, share, inked]: [number[], number[], number[]] = [[], [], []];
-  const deep = new Float64Array(key.width * key.height);
+  const pixels = key.width * key.height;
+  const most = points * points;
+  let room = 2 * pixels + most;
+  let region = new Int32Array(room);
+  let share = new Float64Array(room);
+  let inked = new Float64Array(room);
+  let size = 0;
+  const deep = new Float64Array(pixels);
   const reach = (DEEP_WIDTHS * lineWidthPx.median) ** 2;
-  const whole = 1 / (points * points);
+  const whole = 1 / most;
   const { ofCell } = regions;
-  for (let ky = 0; ky < key.height; ky++) {
-    for (let kx = 0; kx < key.width; kx++) {
-      const p = ky * key.width + kx;
-      const first = region.length;
-      if (plain?.[p] === 1) {
-        region.push(before!.region[before!.row[p]!]!);
-        share.push(1);
-        inked.push(0);
-        row[p + 1] = region.length;
-        continue;
-      }
-      for (let j = 0; j < points; j++) {
-        const py = lines[ky * points + j]!;
-        for (let i = 0; i < points; i++) {
-          const px = columns[kx * points + i]!;
-          let cell = field[py * width + px]!;
-          const isInk = cell < 0;
-          if (isInk) {
-            const source = ~cell;
-            const sx = source % width;
-            const [dx, dy] = [px - sx, py - (source - sx) / width];
-            if (dx * dx + dy * dy > reach) deep[p] = deep[p]! + whole;
-            cell = field[source] ?? -1;
-          }
-          if (cell < 0) continue;
-          const own = ofCell[cell]!;
-          let at = first;
-          while (at < region.length && region[at] !== own) at++;
-          if (at === region.length) {
-            region.push(own);
-            share.push(0);
-            inked.push(0);
-          }
-          share[at] = share[at]! + whole;
-          if (isInk) inked[at] = inked[at]! + whole;
-        }
-      }
-      row[p + 1] = region.length;
+  for (let p = 0; p < pixels; p++) {
+    if (size + most > room) {
+      room *= 2;
+      region = grown(region, new Int32Array(room));
+      share = grown(share, new Float64Array(room));
+      inked = grown(inked, new Float64Array(room));
     }
+    const first = size;
+    if (plain?.[p] === 1) {
+      region[size] = before!.region[before!.row[p]!]!;
+      share[size] = 1;
+      row[p + 1] = ++size;
+      continue;
+    }
+    const kx = p % key.width;
+    const ky = (p - kx) / key.width;
+    for (let j = 0; j < points; j++) {
+      const py = lines[ky * points + j]!;
+      for (let i = 0; i < points; i++) {
+        const px = columns[kx * points + i]!;
+        let cell = field[py * width + px]!;
+        const isInk = cell < 0;
+        if (isInk) {
+          const source = ~cell;
+          const sx = source % width;
+          const [dx, dy] = [px - sx, py - (source - sx) / width];
+          if (dx * dx + dy * dy > reach) deep[p] = deep[p]! + whole;
+          cell = field[source] ?? -1;
+        }
+        if (cell < 0) continue;
+        const own = ofCell[cell]!;
+        let at = first;
+        while (at < size && region[at] !== own) at++;
+        if (at === size) region[size++] = own;
+        share[at] = share[at]! + whole;
+        if (isInk) inked[at] = inked[at]! + whole;
+      }
+    }
+    row[p + 1] = size;
   }
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
   const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
-  const of = Int32Array.from(region);
+  region = region.slice(0, size);
   return {
     row,
-    region: of,
-    share: Float64Array.from(share),
+    region,
+    share: share.slice(0, size),
     trust,
-    inked: Float64Array.from(inked),
-    byRegion: entriesByRegion({ row, region: of }, regions.count),
+    inked: inked.slice(0, size),
+    byRegion: entriesByRegion({ row, region }, regions.count),
   };
+}
+
+function grown<T extends Int32Array | Float64Array>(from: T, to: T): T {
+  to.set(from);
+  return to;
 }
 
 /** Where points of the key lie on the page, in one direction; beyond the page's edge the key goes on as it is there. */

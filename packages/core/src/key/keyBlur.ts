@@ -75,7 +75,7 @@ function addRows(
   for (let x = 0; x < width; x++) out[to + x] = out[to + x]! + by * (from[up + x]! + from[down + x]!);
 }
 
-/** Times a kernel is shaped, in turn from what it does down the columns and along the rows. */
+/** Times a Gaussian is shaped, in turn from what it does down the columns and along the rows. */
 const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
@@ -89,18 +89,19 @@ const LEAST_OF_KERNEL = 0.004;
  * Gaussian. What it does down the columns is found by least squares while along the rows it does what is known, and
  * the other way round; px that are far off count less (Holland and Welsch 1977).
  *
- * @param sharp red, green and blue of what was blurred. @param trust of each px, 0..1.
+ * @param sharp red, green and blue of what was blurred. @param trust of each px, 0..1. @param times it is shaped.
  */
 export function shapeKernel(
   sharp: readonly Float64Array[],
   key: KeyRaster,
   trust: Float64Array,
   first: Float64Array,
+  times = SHAPINGS,
 ): Float64Array {
   const size = max(first.length, 3);
   let kernel = new Float64Array(size);
   kernel.set(first);
-  for (let n = 0; n < SHAPINGS; n++) {
+  for (let n = 0; n < times; n++) {
     const equations = new NormalEquations(size);
     sharp.forEach((image, channel) => gather(equations, image, key, channel, trust, kernel, n % 2 === 1));
     const found = equations.solve();

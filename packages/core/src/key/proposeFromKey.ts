@@ -13,7 +13,7 @@ import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, min, round, ceil } = Math;
+const { floor, max, min, round, ceil, sqrt } = Math;
 
 /** A part with the colour it has on this page, 0xRRGGBB. */
 export interface KeyPart {
@@ -320,7 +320,9 @@ function pointsOf(
   wanted?: Uint8Array,
 ): RegionPoints[] {
   const [rx, ry] = [ceil(INSIDE_PX / place.scaleX), ceil(INSIDE_PX / place.scaleY)];
-  const step = max(1, floor(0.5 / max(place.scaleX, place.scaleY)));
+  // Two for each px of the key in each direction, fewer of a large one.
+  const many = max(1, sqrt((width * height * place.scaleX * place.scaleY) / ENOUGH_PX));
+  const step = max(1, floor((0.5 * many) / max(place.scaleX, place.scaleY)));
   const inside: number[][] = Array.from({ length: regions.count }, () => []);
   const border: number[][] = Array.from({ length: regions.count }, () => []);
   const regionAt = (x: number, y: number): number => {

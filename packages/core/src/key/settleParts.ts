@@ -32,8 +32,9 @@ const MOST_FOLLOW = 8;
 const NEAR = 0.1;
 /** A group of one part that is so much worse another, in nats, with all beside it, is not looked at again. */
 const HOPELESS = 50;
-/** Px of footprints that are looked at while trying, at most: on a page of crowds what is most in doubt is tried. */
-const MOST_TRIED_PX = 1_500_000;
+/** Px of footprints that are looked at while trying, at most, at first and thoroughly: on a page of crowds what is most in doubt is tried. */
+const MOST_TRIED_PX = 200_000;
+const MOST_TRIED_THOROUGHLY_PX = 1_500_000;
 /** What is less than this better, in nats, is no better. */
 const LEAST_GAIN = 0.01;
 
@@ -60,7 +61,7 @@ export function settleParts(
 ): SettledParts {
   const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings);
   for (const coarser of COARSER) settling.settle(coarser);
-  settling.tryUpTo(MOST_TRIED_PX);
+  settling.tryUpTo(thoroughly ? MOST_TRIED_THOROUGHLY_PX : MOST_TRIED_PX);
   if (!thoroughly) settling.tryRegions((region) => settling.ifFree(region));
   for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
     const renamed = settling.tryGroups();

@@ -49,11 +49,11 @@ export function unmixKey(
   fixed: Uint8Array,
 ): UnmixedKey {
   const cover = coverOf(survey, key, place, POINTS, coverOf(survey, key, place, FEW_POINTS));
-  const { kernel, footprints } = blurredAs(start, key, cover, fixed);
+  const { sharp, kernel, footprints } = blurredAs(start, key, cover, fixed);
   const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
   for (const channel of [0, 1, 2]) {
-    const rest = restOf(key, cover, kernel, (region) => start[region * 3 + channel]!, channel);
+    const rest = takenOff(key, cover.trust, kernel, sharp[channel]!, channel);
     solve(footprints, touched, rest, rgb, channel);
   }
   const coverPx = new Float64Array(survey.regions.count);
@@ -64,7 +64,7 @@ export function unmixKey(
 }
 
 /**
- * The blur with which regions of these colours, laid out, give the key best.
+ * The blur with which regions of these colours, laid out as `sharp` (red, green, blue), give the key best.
  *
  * @param colours RGB of each region, `regions * 3`. @param fixed 1 for regions whose footprint nobody asks for.
  * @param near a kernel to start from. @default the best Gaussian
@@ -75,10 +75,13 @@ export function blurredAs(
   cover: Cover,
   fixed: Uint8Array,
   near?: Float64Array,
-): Pick<UnmixedKey, 'kernel' | 'footprints'> {
+): Pick<UnmixedKey, 'kernel' | 'footprints'> & { readonly sharp: readonly Float64Array[] } {
   const sharp = [0, 1, 2].map((channel) => laidOut(cover, (region) => colours[region * 3 + channel]!));
-  const kernel = shapeKernel(sharp, key, cover.trust, near ?? bestGaussian(sharp, key, cover));
-  return { kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
+  const kernel =
+    near === undefined
+      ? shapeKernel(sharp, key, cover.trust, bestGaussian(sharp, key, cover))
+      : shapeKernel(sharp, key, cover.trust, near, 1);
+  return { sharp, kernel, footprints: footprintsOf(cover, kernel, key.width, key.height, fixed) };
 }
 
 /** Bands of rows that a large key's blur is looked for in. */
