@@ -7,7 +7,7 @@ import { UnderLines } from './UnderLines.ts';
 import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { min } = Math;
+const { abs, min } = Math;
 
 /** What a region may be, and how well that goes with the key. */
 export interface Choice {
@@ -27,6 +27,8 @@ const MOST_SAID = 1.6;
 /** What it costs, in nats, that all under a region's lines is not its own. */
 const GIVING = 2;
 const AGAINST_GIVING = (2 * GIVING * NOISE * NOISE) / MOST_SAID;
+/** What is given differs from what was given from so much on. */
+const SAME_GIVE = 0.002;
 /** Parts that are so much less likely than the best, in nats, are no choice. */
 export const SLACK = 12;
 /** Parts looked at closely: those whose colour comes nearest by least squares, in which a px that is so many times the noise off says half. */
@@ -49,6 +51,8 @@ interface Before {
 /** What a region's lines give to its neighbours. */
 interface Given {
   readonly give: number;
+  /** Which look at what lies beyond the lines it comes of. */
+  readonly look: number;
   readonly rgb: GivenRgb;
 }
 
@@ -135,7 +139,10 @@ export class KeyLayout {
 
   /** Gives a region one of its choices, which must have been the last asked for; by how much all becomes less likely, in nats. */
   choose(region: number, { part, give }: Choice): number {
-    const { ink, red, green, blue } = this.lines;
+    const { ink, red, green, blue, looks } = this.lines;
+    const now = this.given[region];
+    // Most regions stay what they are.
+    if (part === this.own[region] && now?.look === looks && abs(give - now.give) < SAME_GIVE) return 0;
     const { rgb } = this;
     const size = this.footprints[region]!.at.length;
     const channel = (beyond: Float64Array, own: number): Float64Array => {
@@ -146,6 +153,7 @@ export class KeyLayout {
     this.notes.push({ region, part: this.own[region]!, given: this.given[region] });
     return this.replace(region, part, {
       give,
+      look: looks,
       rgb: [channel(red, rgb[part * 3]!), channel(green, rgb[part * 3 + 1]!), channel(blue, rgb[part * 3 + 2]!)],
     });
   }

@@ -18,6 +18,7 @@ interface Reach {
   /** The regions beyond, what each was when they were looked at last, and how much of their colours there is. */
   readonly beyond: Int32Array;
   readonly was: Int32Array;
+  looks: number;
   readonly red: Float64Array;
   readonly green: Float64Array;
   readonly blue: Float64Array;
@@ -35,6 +36,8 @@ export class UnderLines {
   red = NONE;
   green = NONE;
   blue = NONE;
+  /** Times that what is beyond the lines of the region looked at was another than before. */
+  looks = 0;
   private readonly reaches: (Reach | undefined)[];
   /** Where in the footprint each px of the key is, -1 for outside. */
   private readonly slot: Int32Array;
@@ -81,6 +84,8 @@ export class UnderLines {
       was[k] = part;
       same = false;
     }
+    if (!same) reach.looks++;
+    this.looks = reach.looks;
     if (same) return;
     red.fill(0);
     green.fill(0);
@@ -146,6 +151,7 @@ export class UnderLines {
       much: Float64Array.from(much),
       beyond: Int32Array.from([...beyond].filter((other) => other !== region)),
       was: new Int32Array(beyond.size).fill(-1),
+      looks: 0,
       red: new Float64Array(at.length),
       green: new Float64Array(at.length),
       blue: new Float64Array(at.length),

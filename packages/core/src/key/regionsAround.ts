@@ -23,6 +23,8 @@ export interface RegionPlaces {
 const SUPPOSED = 0.7;
 /** So many of the nearest regions say what one is. */
 const MOST_AROUND = 32;
+/** Rings of buckets that are looked through, from the inside out. */
+const RINGS = 4;
 
 /**
  * The regions within a reach of some: buttons lie near buttons, a stripe beside stripes of its size.
@@ -34,12 +36,13 @@ export function regionsAround(
   reach: number,
   wanted: (region: number) => boolean,
 ): (RegionsAround | undefined)[] {
+  const side = reach / RINGS;
   const buckets = new Map<number, { region: number; x: number; y: number }[]>();
   const bucketOf = (bx: number, by: number): number => by * 65_536 + bx;
   points.forEach((list, region) => {
     for (let k = 0; k < list.length; k += 2) {
       const [x, y] = [list[k]!, list[k + 1]!];
-      const key = bucketOf(floor(x / reach), floor(y / reach));
+      const key = bucketOf(floor(x / side), floor(y / side));
       const bucket = buckets.get(key);
       if (bucket === undefined) buckets.set(key, [{ region, x, y }]);
       else bucket.push({ region, x, y });
@@ -50,19 +53,26 @@ export function regionsAround(
   return points.map((list, region) => {
     if (!wanted(region) || list.length === 0) return undefined;
     const [x, y] = middleOf(list);
-    const [bx, by] = [floor(x / reach), floor(y / reach)];
+    const [bx, by] = [floor(x / side), floor(y / side)];
     const found: number[] = [];
-    for (let dy = -1; dy <= 1; dy++) {
-      for (let dx = -1; dx <= 1; dx++) {
-        for (const other of buckets.get(bucketOf(bx + dx, by + dy)) ?? []) {
-          if (other.region === region) continue;
-          const [ox, oy] = [other.x - x, other.y - y];
-          const near = 1 - sqrt(ox * ox + oy * oy) / reach;
-          if (near <= 0) continue;
-          if (nearest[other.region] === 0) found.push(other.region);
-          nearest[other.region] = max(nearest[other.region]!, near);
-        }
+    const look = (bucket: number): void => {
+      for (const other of buckets.get(bucket) ?? []) {
+        if (other.region === region) continue;
+        const [ox, oy] = [other.x - x, other.y - y];
+        const near = 1 - sqrt(ox * ox + oy * oy) / reach;
+        if (near <= 0) continue;
+        if (nearest[other.region] === 0) found.push(other.region);
+        nearest[other.region] = max(nearest[other.region]!, near);
       }
+    };
+    for (let ring = 0; ring <= RINGS; ring++) {
+      for (let dy = -ring; dy <= ring; dy++) {
+        const step = dy === -ring || dy === ring ? 1 : 2 * ring;
+        for (let dx = -ring; dx <= ring; dx += max(1, step)) look(bucketOf(bx + dx, by + dy));
+      }
+      // What lies in a farther ring is no nearer than this.
+      const least = 1 - ring / RINGS;
+      if (found.reduce((count, other) => count + (nearest[other]! >= least ? 1 : 0), 0) >= MOST_AROUND) break;
     }
     const closest = [...found].sort((a, b) => nearest[b]! - nearest[a]! || a - b).slice(0, MOST_AROUND);
     const presence = Float64Array.from(closest, (other) => nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED));
