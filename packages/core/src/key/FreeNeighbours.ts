@@ -1,3 +1,4 @@
+import type { Channels } from './coverOf.ts';
 import { solvePositive } from './NormalEquations.ts';
 import type { Footprint } from './unmixKey.ts';
 
@@ -28,7 +29,7 @@ export class FreeNeighbours {
   /** @param rest what is left of each channel of the key, as it is whenever a region is asked for. */
   constructor(
     private readonly footprints: readonly (Footprint | undefined)[],
-    private readonly rest: readonly [Float64Array, Float64Array, Float64Array],
+    private readonly rest: Channels,
   ) {
     this.products = productsOf(footprints, rest[0].length);
   }

@@ -1,5 +1,6 @@
 import { ColourSquares } from './ColourSquares.ts';
 import { FreeNeighbours } from './FreeNeighbours.ts';
+import type { Channels } from './coverOf.ts';
 import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
 import { RegionLook, type GivenRgb, type OtherPart } from './RegionLook.ts';
@@ -71,7 +72,7 @@ export class KeyLayout {
   private readonly parts: number;
   private readonly free: FreeNeighbours;
   /** What is left of each channel of the key. */
-  private readonly rest: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly rest: Channels;
   private readonly given: (Given | undefined)[];
   /** What was changed since it was noted, the latest last. */
   private notes: Before[] = [];
@@ -91,9 +92,9 @@ export class KeyLayout {
     this.own = part.slice();
     this.footprints = footprints;
     this.parts = rgb.length / 3;
-    const restOfChannel = (channel: number): Float64Array =>
-      restOf(key, cover, kernel, (region) => rgb[part[region]! * 3 + channel]!, channel);
-    this.rest = [restOfChannel(0), restOfChannel(1), restOfChannel(2)];
+    const colours = new Float64Array(part.length * 3);
+    part.forEach((one, region) => colours.set(rgb.subarray(one * 3, one * 3 + 3), region * 3));
+    this.rest = restOf(key, cover, kernel, colours);
     this.given = Array.from({ length: part.length });
     this.free = new FreeNeighbours(footprints, this.rest);
     this.lines = new UnderLines(key, cover, kernel, rgb, this.own);

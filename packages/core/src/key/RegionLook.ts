@@ -1,4 +1,5 @@
 import { ColourSquares, SLIGHT } from './ColourSquares.ts';
+import type { Channels } from './coverOf.ts';
 import type { UnderLines } from './UnderLines.ts';
 import type { Footprint } from './unmixKey.ts';
 
@@ -6,7 +7,7 @@ import type { Footprint } from './unmixKey.ts';
 const { max, min } = Math;
 
 /** What a region's lines give to its neighbours: by channel, at each px of its footprint, as it was taken off what is left of the key. */
-export type GivenRgb = readonly [Float64Array, Float64Array, Float64Array];
+export type GivenRgb = Channels;
 
 /** What changes around a region when it has another part than now. */
 export interface OtherPart {
@@ -36,12 +37,7 @@ export class RegionLook {
    *
    * @param given what they give now.
    */
-  take(
-    region: number,
-    { at, weight }: Footprint,
-    rest: readonly [Float64Array, Float64Array, Float64Array],
-    given?: GivenRgb,
-  ): void {
+  take(region: number, { at, weight }: Footprint, rest: Channels, given?: GivenRgb): void {
     this.size = at.length;
     this.weight = weight;
     this.says = this.saysOf[region] ??= weight.map((share) => share / (share + SLIGHT));

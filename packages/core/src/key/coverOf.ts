@@ -169,13 +169,26 @@ function plainPx({ row, region, share, inked }: Cover, width: number, height: nu
   return plain;
 }
 
-/** A channel of the key before it was blurred, by the colours of the regions. */
-export function laidOut({ row, region, share }: Cover, colourOf: (region: number) => number): Float64Array {
-  const image = new Float64Array(row.length - 1);
-  for (let p = 0; p < image.length; p++) {
-    let sum = 0;
-    for (let k = row[p]!; k < row[p + 1]!; k++) sum += share[k]! * colourOf(region[k]!);
-    image[p] = sum;
+/** Red, green and blue of a picture, as numbers. */
+export type Channels = readonly [Float64Array, Float64Array, Float64Array];
+
+/** The key before it was blurred, by the colours of the regions. @param colours RGB of each, `regions * 3`. */
+export function laidOut({ row, region, share }: Cover, colours: Float64Array): Channels {
+  const pixels = row.length - 1;
+  const [red, green, blue] = [new Float64Array(pixels), new Float64Array(pixels), new Float64Array(pixels)];
+  for (let p = 0; p < pixels; p++) {
+    let [r, g, b] = [0, 0, 0];
+    const end = row[p + 1]!;
+    for (let k = row[p]!; k < end; k++) {
+      const much = share[k]!;
+      const at = region[k]! * 3;
+      r += much * colours[at]!;
+      g += much * colours[at + 1]!;
+      b += much * colours[at + 2]!;
+    }
+    red[p] = r;
+    green[p] = g;
+    blue[p] = b;
   }
-  return image;
+  return [red, green, blue];
 }

@@ -22,11 +22,10 @@ const kernel = kernelOf(0.9);
 function keyAt(place: KeyPlace, width = 120, height = 88): KeyRaster {
   const rgb = new Uint8Array(width * height * 3);
   const cover = coverOf(page, { width, height, rgb }, place, 8);
-  for (const channel of [0, 1, 2]) {
-    const image = laidOut(cover, (region) => colours[region * 3 + channel]!);
+  laidOut(cover, Float64Array.from(colours)).forEach((image, channel) => {
     blur(image, new Float64Array(image.length), width, height, kernel);
     image.forEach((v, p) => (rgb[p * 3 + channel] = Math.round(v)));
-  }
+  });
   return { width, height, rgb };
 }
 

@@ -24,8 +24,9 @@ export function refinePlace(
   const { width, height, rgb } = key;
   const equations = new NormalEquations(4);
   const every = Math.ceil((width * height) / ENOUGH_PX);
-  for (const channel of [0, 1, 2]) {
-    const image = laidOut(cover, (region) => colours[region * 3 + channel]!);
+  const laid = laidOut(cover, colours);
+  for (const channel of [0, 1, 2] as const) {
+    const image = laid[channel];
     blur(image, new Float64Array(image.length), width, height, kernel);
     for (let y = 1; y + 1 < height; y += every) {
       for (let x = 1; x + 1 < width; x++) {

@@ -1,4 +1,4 @@
-import { coverOf, FEW_POINTS, laidOut, POINTS, type Cover, type KeyedPage } from './coverOf.ts';
+import { coverOf, FEW_POINTS, laidOut, POINTS, type Channels, type Cover, type KeyedPage } from './coverOf.ts';
 import { blur, ENOUGH_PX, kernelOf, shapeKernel } from './keyBlur.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
@@ -52,8 +52,8 @@ export function unmixKey(
   const { sharp, kernel, footprints } = blurredAs(start, key, cover, fixed);
   const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
-  for (const channel of [0, 1, 2]) {
-    const rest = takenOff(key, cover.trust, kernel, sharp[channel]!, channel);
+  for (const channel of [0, 1, 2] as const) {
+    const rest = takenOff(key, cover.trust, kernel, sharp[channel], channel);
     solve(footprints, touched, rest, rgb, channel);
   }
   const coverPx = new Float64Array(survey.regions.count);
@@ -75,8 +75,8 @@ export function blurredAs(
   cover: Cover,
   fixed: Uint8Array,
   near?: Float64Array,
-): Pick<UnmixedKey, 'kernel' | 'footprints'> & { readonly sharp: readonly Float64Array[] } {
-  const sharp = [0, 1, 2].map((channel) => laidOut(cover, (region) => colours[region * 3 + channel]!));
+): Pick<UnmixedKey, 'kernel' | 'footprints'> & { readonly sharp: Channels } {
+  const sharp = laidOut(cover, colours);
   const kernel =
     near === undefined
       ? shapeKernel(sharp, key, cover.trust, bestGaussian(sharp, key, cover))
@@ -88,7 +88,7 @@ export function blurredAs(
 const BANDS = 4;
 
 /** The Gaussian blur that explains a key best. */
-function bestGaussian(sharp: readonly Float64Array[], key: KeyRaster, cover: Cover): Float64Array {
+function bestGaussian([, green]: Channels, key: KeyRaster, cover: Cover): Float64Array {
   const { width, height } = key;
   const rows = ceil(min(height, ENOUGH_PX / width) / BANDS);
   const errorOf = (blurPx: number): number => {
@@ -99,7 +99,7 @@ function bestGaussian(sharp: readonly Float64Array[], key: KeyRaster, cover: Cov
       const to = from + rows * width;
       const part = { width, height: rows, rgb: key.rgb.subarray(from * 3, to * 3) };
       // Green shows most of a blur.
-      const rest = takenOff(part, cover.trust.subarray(from, to), kernel, sharp[1]!.slice(from, to), 1);
+      const rest = takenOff(part, cover.trust.subarray(from, to), kernel, green.slice(from, to), 1);
       error += dot(rest, rest);
     }
     return error;
@@ -120,15 +120,12 @@ function bestGaussian(sharp: readonly Float64Array[], key: KeyRaster, cover: Cov
   return kernelOf(best);
 }
 
-/** What is left of a channel of the key when every region has the colour given, as far as its px are to be trusted. */
-export function restOf(
-  key: KeyRaster,
-  cover: Cover,
-  kernel: Float64Array,
-  colourOf: (region: number) => number,
-  channel: number,
-): Float64Array {
-  return takenOff(key, cover.trust, kernel, laidOut(cover, colourOf), channel);
+/** What is left of the key when every region has the colour given, as far as its px are to be trusted. @param colours RGB of each region, `regions * 3`. */
+export function restOf(key: KeyRaster, cover: Cover, kernel: Float64Array, colours: Float64Array): Channels {
+  const [red, green, blue] = laidOut(cover, colours);
+  const rest = (image: Float64Array, channel: number): Float64Array =>
+    takenOff(key, cover.trust, kernel, image, channel);
+  return [rest(red, 0), rest(green, 1), rest(blue, 2)];
 }
 
 /** What is left of a channel of the key beyond a picture, which is written over. */
@@ -198,6 +195,8 @@ function solve(
 
 /** What is less of a px does not show. */
 const LEAST_SHARE = 0.003;
+/** Shares that are told apart when px are put in order. */
+const FINENESS = 1024;
 
 /** How much of each px of the blurred key a region is; only for regions that are not known. */
 function footprintsOf(
@@ -213,11 +212,17 @@ function footprintsOf(
     const touched: number[] = [];
     for (let k = start[region]!; k < start[region + 1]!; k++)
       addSpread(sum, touched, px[k]!, share[entry[k]!]!, kernel, width, height);
-    const most = touched.filter((at) => sum[at]! * trust[at]! > LEAST_SHARE);
-    most.sort((a, b) => sum[b]! * trust[b]! - sum[a]! * trust[a]! || a - b);
-    const weight = Float64Array.from(most, (at) => sum[at]! * trust[at]!);
-    for (const at of touched) sum[at] = 0;
-    return { at: Int32Array.from(most), weight };
+    // Numbers that are in order when the px are: by how much they are the region's, roughly, then by place.
+    const order = new Float64Array(touched.length);
+    let size = 0;
+    for (const at of touched) {
+      const much = sum[at]! * trust[at]!;
+      if (much > LEAST_SHARE) order[size++] = floor(FINENESS * (2 - much)) * sum.length + at;
+    }
+    const at = Int32Array.from(order.subarray(0, size).sort(), (one) => one % sum.length);
+    const weight = Float64Array.from(at, (one) => sum[one]! * trust[one]!);
+    for (const one of touched) sum[one] = 0;
+    return { at, weight };
   });
 }
 
