@@ -34,7 +34,7 @@ const NEAR = 0.1;
 const HOPELESS = 50;
 /** Px of footprints that are looked at while trying, at most, at first and thoroughly: on a page of crowds what is most in doubt is tried. */
 const MOST_TRIED_PX = 200_000;
-const MOST_TRIED_THOROUGHLY_PX = 1_500_000;
+const MOST_TRIED_THOROUGHLY_PX = 800_000;
 /** What is less than this better, in nats, is no better. */
 const LEAST_GAIN = 0.01;
 
