@@ -30,8 +30,10 @@ export interface KeyMatch {
 const MOST_SHIFT = 0.035;
 const SCALES = [0.97, 0.98, 0.99, 1, 1.01, 1.02, 1.03];
 /** Pixels of the page that the match is looked at with. */
-const COARSE = 4_000;
+const COARSE = 3_000;
 const FINE = 20_000;
+/** Closer than so many px of the key nothing is tried: what it shows tells the rest later. */
+const LEAST_STEP = 0.06;
 
 /**
  * Lays the colourist's key over a page: of all places and sizes about the page's own the one whose colours
@@ -64,7 +66,7 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   // Closer and closer, with more of the page.
   const fine = samplesOf(survey, FINE);
   let value = explain(fine, key, best, sums);
-  for (let size = step / 2; size >= 0.03; size /= 2) {
+  for (let size = step / 2; size >= LEAST_STEP; size /= 2) {
     for (let moved = true; moved;) {
       moved = false;
       for (const next of neighboursOf(best, size, key)) {
