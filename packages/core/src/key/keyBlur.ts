@@ -76,7 +76,7 @@ function addRows(
 }
 
 /** Times a Gaussian is shaped, in turn from what it does down the columns and along the rows. */
-const SHAPINGS = 2;
+const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
 /** So many px of a key tell how it is blurred: of a larger one some rows are left out. */
