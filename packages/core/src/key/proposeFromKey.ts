@@ -1,11 +1,12 @@
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf, type Lab } from '../colour/lab.ts';
 import { exp, log } from '../exact/exactMath.ts';
-import type { Survey } from '../survey/surveyPage.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 import { NormalEquations } from './NormalEquations.ts';
 import type { Surroundings } from './PartsHeard.ts';
 import { ENOUGH_PX } from './keyBlur.ts';
+import { nearestTwo } from './nearestTwo.ts';
+import { pointsOf, type RegionPoints } from './pointsOf.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
 import { settleParts } from './settleParts.ts';
@@ -13,7 +14,7 @@ import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
-const { floor, max, min, round, ceil, sqrt } = Math;
+const { floor, max, min, round, ceil } = Math;
 
 /** A part with the colour it has on this page, 0xRRGGBB. */
 export interface KeyPart {
@@ -46,10 +47,6 @@ export interface KeyReading {
   readonly unknown: readonly UnknownColour[];
 }
 
-/** Points of a region that the key is read at, at most. */
-const MOST_POINTS = 300;
-/** A point counts as inside when the region reaches this far around it, in px of the key. */
-const INSIDE_PX = 2;
 /** Farther than this from every part, a colour is unknown; unknown ones nearer than that are one. */
 const UNKNOWN_FROM = 14;
 const ONE_COLOUR = 6;
@@ -274,78 +271,6 @@ export function shownParts(
     if (colours.length < PLAIN_POINTS) return -1;
     const { best, first, second } = nearestTwo(labOf(medianColour(colours)), labs);
     return first <= PLAIN_DISTANCE && second - first >= PLAIN_MARGIN ? best : -1;
-  });
-}
-
-function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; first: number; second: number } {
-  let [best, first, second] = [0, Infinity, Infinity];
-  for (const k of nearestByEye(lab, labs)) {
-    const distance = round(ciede2000(lab, labs[k]!) * 1e6) / 1e6;
-    if (distance < first || (distance === first && k < best)) {
-      second = first;
-      first = distance;
-      best = k;
-    } else if (distance < second) second = distance;
-  }
-  return { best, first, second: second === Infinity ? first + 50 : second };
-}
-
-/** Colours that are looked at closely: those nearest in Lab. */
-const CLOSE = 8;
-
-function nearestByEye(lab: Lab, labs: readonly Lab[]): number[] {
-  if (labs.length <= CLOSE) return [...labs.keys()];
-  const far = new Float64Array(labs.length);
-  const found: number[] = [];
-  for (let k = 0; k < labs.length; k++) {
-    const [dl, da, db] = [labs[k]!.l - lab.l, labs[k]!.a - lab.a, labs[k]!.b - lab.b];
-    far[k] = dl * dl + da * da + db * db;
-    if (found.length === CLOSE && far[k]! >= far[found[CLOSE - 1]!]!) continue;
-    let at = min(found.length, CLOSE - 1);
-    for (; at > 0 && far[found[at - 1]!]! > far[k]!; at--) found[at] = found[at - 1]!;
-    found[at] = k;
-  }
-  return found;
-}
-
-interface RegionPoints {
-  readonly at: readonly number[];
-  readonly inside: boolean;
-}
-
-/** For each region the places the key is read at: well inside it, where there are such places. @param wanted 1 for regions asked for. @default all */
-function pointsOf(
-  { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
-  place: KeyPlace,
-  wanted?: Uint8Array,
-): RegionPoints[] {
-  const [rx, ry] = [ceil(INSIDE_PX / place.scaleX), ceil(INSIDE_PX / place.scaleY)];
-  // Two for each px of the key in each direction, fewer of a large one.
-  const many = max(1, sqrt((width * height * place.scaleX * place.scaleY) / ENOUGH_PX));
-  const step = max(1, floor((0.5 * many) / max(place.scaleX, place.scaleY)));
-  const inside: number[][] = Array.from({ length: regions.count }, () => []);
-  const border: number[][] = Array.from({ length: regions.count }, () => []);
-  const regionAt = (x: number, y: number): number => {
-    if (x < 0 || y < 0 || x >= width || y >= height) return -1;
-    const cell = field[y * width + x]!;
-    return cell < 0 ? -1 : regions.ofCell[cell]!;
-  };
-  for (let y = step >> 1; y < height; y += step) {
-    for (let x = step >> 1; x < width; x += step) {
-      const region = regionAt(x, y);
-      if (region < 0 || wanted?.[region] === 0) continue;
-      const deep =
-        regionAt(x - rx, y) === region &&
-        regionAt(x + rx, y) === region &&
-        regionAt(x, y - ry) === region &&
-        regionAt(x, y + ry) === region;
-      (deep ? inside : border)[region]!.push(y * width + x);
-    }
-  }
-  return inside.map((deep, region) => {
-    const list = deep.length > 0 ? deep : border[region]!.length > 0 ? border[region]! : [regions.anchor[region]!];
-    const every = ceil(list.length / MOST_POINTS);
-    return { at: list.filter((_, k) => k % every === 0), inside: deep.length > 0 };
   });
 }
 
