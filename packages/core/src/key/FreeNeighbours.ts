@@ -37,7 +37,9 @@ export class FreeNeighbours {
   /** The colour a region would have; null where it is not seen apart from its neighbours. */
   colourOf(region: number): FreeColour | null {
     const own = this.products[region]!;
-    const all = own.get(region)!;
+    // What lies under solid black shows nowhere.
+    const all = own.get(region) ?? 0;
+    if (all < LEAST_SEEN) return null;
     const free = [...own].filter(([other, shared]) => other !== region && shared > LEAST_SHARED * all);
     free.sort(([a, v], [b, w]) => w - v || a - b).splice(MOST_FREE);
     const size = free.length;

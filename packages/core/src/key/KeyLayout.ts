@@ -1,6 +1,7 @@
 import { ColourSquares } from './ColourSquares.ts';
 import { FreeNeighbours } from './FreeNeighbours.ts';
 import type { Channels } from './coverOf.ts';
+import { leastOf } from './leastOf.ts';
 import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
 import { RegionLook, type GivenRgb, type OtherPart } from './RegionLook.ts';
@@ -226,20 +227,12 @@ export class KeyLayout {
 
   /** Puts into `nearest` the parts that come nearest by least squares and what is around, the best first. */
   private findNearest(region: number, coarser: number): void {
-    const { own, rgb, parts, nearest, rough, heard } = this;
+    const { own, rgb, parts, rough, heard } = this;
     const squares = this.look.squares(FAR * NOISE * coarser);
     const by = (BY_SQUARES * MOST_SAID) / (NOISE * NOISE * coarser);
-    let count = 0;
-    for (let part = 0; part < parts; part++) {
-      const cost = by * squares.change(rgb, own[region]!, part) - heard.says[part]!;
-      rough[part] = cost;
-      let place = count;
-      if (count < nearest.length) count++;
-      else if (cost < rough[nearest[count - 1]!]!) place = count - 1;
-      else continue;
-      for (; place > 0 && rough[nearest[place - 1]!]! > cost; place--) nearest[place] = nearest[place - 1]!;
-      nearest[place] = part;
-    }
+    for (let part = 0; part < parts; part++)
+      rough[part] = by * squares.change(rgb, own[region]!, part) - heard.says[part]!;
+    leastOf(rough, this.nearest);
   }
 
   private other(now: number, part: number): OtherPart {

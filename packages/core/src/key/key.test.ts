@@ -109,6 +109,24 @@ describe('a key', () => {
     expect(explained).toBeLessThan(elsewhere + 0.1);
   });
 
+  test('names the colour of a small region that no part has, where two parts are as far from it', () => {
+    const box = surveyPage(
+      strokes(600, 440, 5, [
+        [280, 200, 320, 200],
+        [320, 200, 320, 240],
+        [320, 240, 280, 240],
+        [280, 240, 280, 200],
+      ]),
+      NO_GAPS_PREP,
+    );
+    const small = box.regions.areaPx.indexOf(Math.min(...box.regions.areaPx));
+    const key = keyOf(box, 0, 0, (region) => (region === small ? 0x7030d0 : 0x3f6f6b));
+    const place = { scaleX: 0.25, scaleY: 0.25, shiftX: 0, shiftY: 0 };
+    const twice = PARTS.flatMap((part) => [part, { ...part, id: `${part.id} too` }]);
+    const { unknown } = proposeFromKey(box, key, place, twice);
+    expect(unknown.map(({ regions }) => regions)).toEqual([[small]]);
+  });
+
   test('names colours that no part has', () => {
     const key = keyOf(page, 0, 0, (region) => (region === 4 ? 0x7030d0 : partAt(region).rgb));
     const { unknown } = proposeFromKey(page, key, registerKey(page, key).place, PARTS);

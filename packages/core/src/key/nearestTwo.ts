@@ -1,5 +1,6 @@
 import { ciede2000 } from '../colour/ciede2000.ts';
 import type { Lab } from '../colour/lab.ts';
+import { leastOf } from './leastOf.ts';
 
 const { min, round } = Math;
 
@@ -20,17 +21,9 @@ export function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; firs
 /** Colours that are looked at closely: those nearest in Lab. */
 const CLOSE = 16;
 
-function nearestByEye(lab: Lab, labs: readonly Lab[]): number[] {
-  if (labs.length <= CLOSE) return [...labs.keys()];
-  const far = new Float64Array(labs.length);
-  const found: number[] = [];
-  for (let k = 0; k < labs.length; k++) {
-    const [dl, da, db] = [labs[k]!.l - lab.l, labs[k]!.a - lab.a, labs[k]!.b - lab.b];
-    far[k] = dl * dl + da * da + db * db;
-    if (found.length === CLOSE && far[k]! >= far[found[CLOSE - 1]!]!) continue;
-    let at = min(found.length, CLOSE - 1);
-    for (; at > 0 && far[found[at - 1]!]! > far[k]!; at--) found[at] = found[at - 1]!;
-    found[at] = k;
-  }
+function nearestByEye(lab: Lab, labs: readonly Lab[]): Int32Array {
+  const far = Float64Array.from(labs, ({ l, a, b }) => (l - lab.l) ** 2 + (a - lab.a) ** 2 + (b - lab.b) ** 2);
+  const found = new Int32Array(min(labs.length, CLOSE));
+  leastOf(far, found);
   return found;
 }

@@ -100,15 +100,18 @@ export function keyEvidence(
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
+  const nearMedian = Array.from(median, (rgb) => nearestTwo(labOf(rgb), labs));
   // Where the key shows a region by itself, and plainly, it says more than any reckoning.
   const shows = Uint8Array.from(points, ({ at, inside }, region) =>
-    inside && (at.length > MOST_DOUBTED || isPlain(labOf(median[region]!), labs)) ? 1 : 0,
+    inside && (at.length > MOST_DOUBTED || isPlain(nearMedian[region]!)) ? 1 : 0,
   );
   const unmixed = unmixKey(survey, key, place, start, shows);
   const rgbOf = Int32Array.from(median, (rgb, region) =>
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
-  const near = Array.from(rgbOf, (rgb) => nearestTwo(labOf(rgb), labs));
+  const near = nearMedian.map((known, region) =>
+    shows[region] === 1 ? known : nearestTwo(labOf(rgbOf[region]!), labs),
+  );
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
@@ -147,15 +150,14 @@ export function keyEvidence(
   return found;
 }
 
-/** A colour in the key is plainly a part's when it is this near to it, or so much nearer than to others. */
+/** What a colour in the key means is plain when it is this near to a part's, or so much nearer than to others, or no part's at all. */
 const AS_MIXED = 1.5;
 const CLEARLY = 2;
 /** With more points inside it than this a region is what it shows. */
 const MOST_DOUBTED = 200;
 
-function isPlain(lab: Lab, labs: readonly Lab[]): boolean {
-  const { first, second } = nearestTwo(lab, labs);
-  return first <= AS_MIXED || second - first >= CLEARLY;
+function isPlain({ first, second }: { readonly first: number; readonly second: number }): boolean {
+  return first <= AS_MIXED || second - first >= CLEARLY || first >= UNKNOWN_FROM;
 }
 
 /** Times a small key is laid anew; in a large one a fraction of a px matters less. */

@@ -30,7 +30,7 @@ const MOST_UNLIKELY = 4;
 const MOST_FOLLOW = 8;
 /** Regions of one part are a group where one lies so much in the other's surroundings. */
 const NEAR = 0.1;
-/** A group of one part that is so much worse another, in nats, with all beside it, is not looked at again. */
+/** When another part makes a group and all beside it so much less likely, in nats, they are not gone through again. */
 const HOPELESS = 50;
 /** Px of footprints that are looked at while trying, at most, at first and thoroughly: on a page of crowds what is most in doubt is tried. */
 const MOST_TRIED_PX = 200_000;
@@ -212,11 +212,11 @@ class Settling {
 
   /** The unknown regions of one part that lie near each other, those with a doubtful one among them first. */
   private groups(): number[][] {
+    const { margin, unknown } = this;
     const { own } = this.layout;
-    const { margin } = this;
-    const left = new Set(this.unknown);
+    const left = new Set(unknown);
     const groups: number[][] = [];
-    for (const first of this.unknown) {
+    for (const first of unknown) {
       if (!left.delete(first)) continue;
       const group = [first];
       // It grows while it is gone through.
@@ -228,7 +228,9 @@ class Settling {
       }
       if (group.length > 1) groups.push(group);
     }
-    const doubt = new Map(groups.map((group) => [group, min(...group.map((region) => margin[region]!))]));
+    const doubt = new Map(
+      groups.map((group) => [group, group.reduce((least, region) => min(least, margin[region]!), SLACK)]),
+    );
     return groups.sort((a, b) => doubt.get(a)! - doubt.get(b)! || a[0]! - b[0]!);
   }
 
