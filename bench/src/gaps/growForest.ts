@@ -1,3 +1,4 @@
+import { makeRandom } from '@jumble/demo';
 import type { Sample } from '../fitLogistic.ts';
 
 export interface GrowOptions {
@@ -6,6 +7,8 @@ export interface GrowOptions {
   readonly rate: number;
   /** Fewest samples in a leaf. */
   readonly leastInLeaf: number;
+  /** Each tree sees such a share of the samples and of the terms, drawn anew (Friedman 2002). @default all */
+  readonly sees?: number;
 }
 
 /** Thresholds tried for each term, at quantiles. */
@@ -20,7 +23,10 @@ const RIDGE = 1;
  *
  * @returns rows of 7 terms, 7 thresholds and 8 leaves, for `plantForest`.
  */
-export function growForest(samples: readonly Sample[], { trees, rate, leastInLeaf }: GrowOptions): number[][] {
+export function growForest(
+  samples: readonly Sample[],
+  { trees, rate, leastInLeaf, sees = 1 }: GrowOptions,
+): number[][] {
   const count = samples.length;
   const termCount = samples[0]!.terms.length;
   const thresholds = Array.from({ length: termCount }, (_, term) => {
@@ -39,6 +45,12 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
   const score = new Float64Array(count).fill(base);
   const gradient = new Float64Array(count);
   const curvature = new Float64Array(count);
+  const random = makeRandom(1);
+  const seesTerm = new Uint8Array(termCount);
+  const seesSample = new Uint8Array(count);
+  const draw = (seen: Uint8Array): void => {
+    for (let k = 0; k < seen.length; k++) seen[k] = random() < sees ? 1 : 0;
+  };
   const forest = [[...Array<number>(14).fill(0), ...Array<number>(8).fill(base)]];
 
   const bestSplit = (members: Int32Array): { term: number; bin: number } | null => {
@@ -48,6 +60,7 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
     let best = 1e-3;
     let split: { term: number; bin: number } | null = null;
     for (let term = 1; term < termCount; term++) {
+      if (seesTerm[term] === 0) continue;
       const size = thresholds[term]!.length + 1;
       const found = bestBin(bins[term]!, members, slopes, bends, g, h, size, leastInLeaf);
       if (found.gain <= best) continue;
@@ -63,17 +76,20 @@ export function growForest(samples: readonly Sample[], { trees, rate, leastInLea
       gradient[k] = weight * ((right ? 1 : 0) - p);
       curvature[k] = weight * p * (1 - p);
     });
+    draw(seesTerm);
+    draw(seesSample);
     const tree = Array<number>(22).fill(0);
     const grow = (node: number, level: number, members: Int32Array): void => {
       if (level === DEPTH) {
-        const g = sumOf(Float64Array.from(members, (k) => gradient[k]!));
-        const h = sumOf(Float64Array.from(members, (k) => curvature[k]!));
+        const seen = members.filter((k) => seesSample[k] === 1);
+        const g = sumOf(Float64Array.from(seen, (k) => gradient[k]!));
+        const h = sumOf(Float64Array.from(seen, (k) => curvature[k]!));
         const worth = rounded((rate * g) / (h + RIDGE));
         tree[14 + node - 7] = worth;
         for (const k of members) score[k]! += worth;
         return;
       }
-      const split = members.length < 2 * leastInLeaf ? null : bestSplit(members);
+      const split = members.length < 2 * leastInLeaf ? null : bestSplit(members.filter((k) => seesSample[k] === 1));
       // Without a split all go right: the constant term reaches any threshold of 0.
       const { term, from, bin } =
         split === null

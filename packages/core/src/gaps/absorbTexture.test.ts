@@ -35,7 +35,7 @@ function bordersOf(list: readonly Border[]): TextureBorders {
 const SPACES = 6;
 const LARGE = 6;
 const BEYOND = 7;
-const facts: CellFacts = {
+const facts: Omit<CellFacts, 'wallsPx'> = {
   count: 8,
   areaPx: Uint32Array.of(400, 400, 400, 400, 400, 400, 60_000, 80_000),
   radiusPx: Float64Array.of(5, 5, 5, 5, 5, 5, 90, 110),

@@ -43,7 +43,7 @@ const LEAST_MESH_SHARE = 0.5;
 const LEAST_SHARE = 0.3;
 
 /** Cells thin enough to be spaces between the strokes of hatching. */
-export function thinCells({ count, radiusPx }: CellFacts, lineWidthPx: number): Uint8Array {
+export function thinCells({ count, radiusPx }: Pick<CellFacts, 'count' | 'radiusPx'>, lineWidthPx: number): Uint8Array {
   const thin = new Uint8Array(count);
   for (let c = 0; c < count; c++) if (radiusPx[c]! <= THIN_WIDTHS * lineWidthPx) thin[c] = 1;
   return thin;
@@ -96,7 +96,7 @@ type OnDecision = (a: number, b: number, terms: Float64Array, joined: boolean) =
  * @param scoring another one; for fitting.
  */
 export function absorbTexture(
-  facts: CellFacts,
+  facts: Omit<CellFacts, 'wallsPx'>,
   borders: TextureBorders,
   closed: ClosedPairs,
   first: Int32Array,
@@ -132,7 +132,7 @@ export function absorbTexture(
 }
 
 function groupsOf(
-  facts: CellFacts,
+  facts: Omit<CellFacts, 'wallsPx'>,
   first: Int32Array,
   groupOfCell: Int32Array,
   keep: Uint8Array,

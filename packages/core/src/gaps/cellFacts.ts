@@ -4,6 +4,8 @@ export interface CellFacts {
   readonly areaPx: Uint32Array;
   /** Largest distance to ink inside, in px. */
   readonly radiusPx: Float64Array;
+  /** Length of inked border to other cells, in px. */
+  readonly wallsPx: Float64Array;
 }
 
 /** Two cells with the openings between them, as columns; the lower cell is `a`. */

@@ -9,7 +9,7 @@ export interface Part {
   readonly cut: readonly number[];
   readonly cuts: readonly Cut[];
   readonly ofCut: readonly number[];
-  /** Of each cell area and radius, of each pair its cells and inked border, of each cut texture and ruling. */
+  /** Of each cell area, radius and walls, of each pair its cells and inked border, of each cut texture and ruling. */
   readonly facts: Float64Array;
 }
 
@@ -24,7 +24,7 @@ export function isSamePart(one: Part, two: Part): boolean {
 }
 
 /** So many numbers in {@link Part.facts} for each cell, pair and cut. */
-export const CELL_FACTS = 2;
+export const CELL_FACTS = 3;
 export const PAIR_FACTS = 3;
 export const CUT_FACTS = 2;
 /** Rulings as numbers. */
@@ -60,6 +60,7 @@ export function partsOf(
       local[c] = k;
       facts[at++] = cells.areaPx[c]!;
       facts[at++] = cells.radiusPx[c]!;
+      facts[at++] = cells.wallsPx[c]!;
     });
     for (const p of pair) {
       facts[at++] = local[pairs.a[p]!]!;

@@ -36,6 +36,7 @@ function merge(
   edges: readonly Edge[],
   rulings = new Map<number, Ruling>(),
   limitPx = 100,
+  scoring = SCORING,
 ): Merged {
   const numbers = new Map<string, number>();
   const [a, b, inked]: [number[], number[], number[]] = [[], [], []];
@@ -69,10 +70,20 @@ function merge(
     count: areas.length,
     areaPx: Uint32Array.from(areas),
     radiusPx: Float64Array.from(areas, (area) => Math.sqrt(area) / 3),
+    wallsPx: wallsOf(areas.length, pairs),
   };
   const texture = new Float64Array(cuts.length);
   const rulingOf = (k: number): Ruling | undefined => rulings.get(k);
-  return mergeCells(facts, pairs, cuts, texture, LINE_WIDTH, limitPx, rulingOf, undefined, SCORING);
+  return mergeCells(facts, pairs, cuts, texture, LINE_WIDTH, limitPx, rulingOf, undefined, scoring);
+}
+/** As if cells had no borders but those with openings. */
+function wallsOf(count: number, pairs: CellPairs): Float64Array {
+  const walls = new Float64Array(count);
+  pairs.inkedPx.forEach((px, p) => {
+    walls[pairs.a[p]!]! += px;
+    walls[pairs.b[p]!]! += px;
+  });
+  return walls;
 }
 const good = (a: number, b: number, more: Partial<Cut> = {}): Edge => ({ a, b, cut: more, inkedPx: 300 });
 const poor = (a: number, b: number): Edge => ({
@@ -184,6 +195,36 @@ describe('merging many cells', () => {
   });
 });
 
+describe('a second rating', () => {
+  /** As the first one, less what the best rival is worth above nothing. */
+  const again: Scoring = {
+    rate: (terms) => SCORING.rate(terms) - 2 * Math.max(0, terms[TERMS.indexOf('rival')]!),
+    boundsScore: SCORING.boundsScore,
+  };
+  const apart = { from: [0, 90], to: [9, 90] } as const;
+  const areas = [90_000, 6000, 5000];
+  const wide = { widthPx: 40 };
+
+  test('takes away what stops where a better one does', () => {
+    const edges = [good(0, 1), good(0, 2, wide)];
+    expect([...merge(areas, edges).bounds]).toEqual([1, 1]);
+    const twice = merge(areas, edges, undefined, undefined, { ...SCORING, again });
+    expect([...twice.bounds]).toEqual([1, 0]);
+    expect(twice.score[1]).toBeLessThan(merge(areas, edges).score[1]!);
+  });
+
+  test('leaves what stops elsewhere', () => {
+    const edges = [good(0, 1), good(0, 2, { ...wide, ...apart })];
+    expect(merge(areas, edges, undefined, undefined, { ...SCORING, again })).toEqual(merge(areas, edges));
+  });
+
+  test('sees no rival in what is ruled open', () => {
+    const edges = [good(0, 1), good(0, 2, wide)];
+    const rulings = new Map<number, Ruling>([[0, 'open']]);
+    expect([...merge(areas, edges, rulings, undefined, { ...SCORING, again }).bounds]).toEqual([0, 1]);
+  });
+});
+
 describe('what came of cells that hang together', () => {
   const random = seeded(5);
   /** Twelve parts of six cells in a ring. */
@@ -213,7 +254,8 @@ describe('what came of cells that hang together', () => {
   }
   const own = ({ rulings = new Map(), limitPx = 100, areaOf9 = areas[9]! }: Change, of: readonly Cut[]): Merged => {
     const areaPx = Uint32Array.from(areas, (area, k) => (k === 9 ? areaOf9 : area));
-    const facts = { count: CELLS, areaPx, radiusPx: Float64Array.from(areaPx, (area) => Math.sqrt(area) / 3) };
+    const radiusPx = Float64Array.from(areaPx, (area) => Math.sqrt(area) / 3);
+    const facts = { count: CELLS, areaPx, radiusPx, wallsPx: wallsOf(CELLS, pairs) };
     return mergeCells(facts, pairs, of, new Float64Array(CELLS), LINE_WIDTH, limitPx, (k) => rulings.get(k));
   };
   /** The same with nothing known of the cuts. */

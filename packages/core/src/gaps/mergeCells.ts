@@ -2,7 +2,17 @@ import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, t
 import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
-import { BOUNDS_SCORE, confidenceOf, OWN_FOREST, rate, termsOf, type OpeningFacts } from './rateOpening.ts';
+import {
+  BOUNDS_SCORE,
+  confidenceOf,
+  FIRST_BOUNDS_SCORE,
+  FIRST_FOREST,
+  OWN_FOREST,
+  rate,
+  termsOf,
+  type OpeningFacts,
+} from './rateOpening.ts';
+import { RIVAL_SIGNS, rivalSigns } from './rivalSigns.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
 
 export interface Merged {
@@ -20,8 +30,14 @@ export interface Merged {
 export interface Scoring {
   readonly rate: (terms: Float64Array) => number;
   readonly boundsScore: number;
+  /** All is rated once more by this, knowing the rivals. @default not */
+  readonly again?: Scoring;
 }
-const OWN_SCORING: Scoring = { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE };
+const OWN_SCORING: Scoring = {
+  rate: (terms) => rate(FIRST_FOREST, terms),
+  boundsScore: FIRST_BOUNDS_SCORE,
+  again: { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE },
+};
 
 /** The score of what parts nothing. */
 const NOTHING_PARTED = -9;
@@ -80,7 +96,7 @@ export function mergeCells(
             terms,
             joined,
           ));
-      merged = { part, limitPx, lineWidthPx, ...mergeConnected(part, lineWidthPx, limitPx, scoring, tell) };
+      merged = { part, limitPx, lineWidthPx, ...mergeTwice(part, lineWidthPx, limitPx, scoring, tell) };
       if (mayKeep) KNOWN.set(lead, merged);
     }
     merged!.group.forEach((cell, k) => (groupOfCell[part.cell[k]!] = part.cell[cell]!));
@@ -116,11 +132,28 @@ interface MergedPart {
   readonly scoreOfPair: Float64Array;
 }
 
-/** Joins the cells of one part. */
+/** Joins the cells of one part, and once more from the beginning when it is known how all openings were rated. */
+function mergeTwice(
+  part: Part,
+  lineWidthPx: number,
+  limitPx: number,
+  scoring: Scoring,
+  onDecision: OnDecision | undefined,
+): MergedPart {
+  const { again } = scoring;
+  const none = new Float64Array(RIVAL_SIGNS.length * part.cuts.length);
+  if (again === undefined) return mergeConnected(part, lineWidthPx, limitPx, none, scoring, onDecision);
+  const { scoreOfPair } = mergeConnected(part, lineWidthPx, limitPx, none, scoring, undefined);
+  const rivals = rivalSigns(part.cuts, part.ofCut, scoreOfPair, lineWidthPx);
+  return mergeConnected(part, lineWidthPx, limitPx, rivals, again, onDecision);
+}
+
+/** Joins the cells of one part. @param rivals a row of {@link RIVAL_SIGNS} for each cut. */
 function mergeConnected(
   part: Part,
   lineWidthPx: number,
   limitPx: number,
+  rivals: Float64Array,
   scoring: Scoring,
   onDecision: OnDecision | undefined,
 ): MergedPart {
@@ -131,6 +164,7 @@ function mergeConnected(
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   const area = Float64Array.from(parent, (c) => facts[CELL_FACTS * c]!);
   const radius = Float64Array.from(parent, (c) => facts[CELL_FACTS * c + 1]!);
+  const walls = Float64Array.from(parent, (c) => facts[CELL_FACTS * c + 2]!);
   const find = (cell: number): number => {
     let node = cell;
     while (parent[node] !== node) {
@@ -147,7 +181,7 @@ function mergeConnected(
       open: 0,
       inked: facts[firstPair + PAIR_FACTS * p + 2]!,
       texture: 0,
-      signs: new Float64Array(SIGNS.length),
+      signs: new Float64Array(SIGNS.length + RIVAL_SIGNS.length),
       held: false,
       version: 0,
     });
@@ -160,6 +194,8 @@ function mergeConnected(
     opening.open += cut.widthPx;
     opening.texture += cut.widthPx * facts[firstCut + CUT_FACTS * k]!;
     addTo(opening.signs, cut.signs, cut.widthPx);
+    const row = rivals.subarray(RIVAL_SIGNS.length * k, RIVAL_SIGNS.length * (k + 1));
+    addTo(opening.signs, row, cut.widthPx, SIGNS.length);
     if (ruling === CLOSED || cut.kind === 'hand') opening.held = true;
     else if (ruling === OPEN || cut.widthPx > limitPx) forced.push(pair);
   }
@@ -176,7 +212,7 @@ function mergeConnected(
     openOf[opening!.a] = openOf[opening!.a]! + opening!.open;
     openOf[opening!.b] = openOf[opening!.b]! + opening!.open;
   }
-  const means = new Float64Array(SIGNS.length);
+  const means = new Float64Array(SIGNS.length + RIVAL_SIGNS.length);
   const factsOf = ({ a, b, open, inked, texture: textured, signs }: Opening): OpeningFacts => {
     const [smaller, other] = area[a]! < area[b]! || (area[a] === area[b] && a < b) ? [a, b] : [b, a];
     for (let k = 0; k < means.length; k++) means[k] = signs[k]! / open;
@@ -190,6 +226,7 @@ function mergeConnected(
       allOpen: openOf[smaller]!,
       neighbours: ofCell[smaller]!.size,
       otherAreaPx: area[other]!,
+      wallsPx: walls[smaller]!,
     };
   };
   const termsAt = (opening: Opening): Float64Array => termsOf(factsOf(opening), lineWidthPx, limitPx);
@@ -232,6 +269,7 @@ function mergeConnected(
     // More than either has counted to: the sum over an opening's two cells only grows.
     changes[keep] = changes[keep]! + changes[gone]! + 1;
     area[keep] = area[keep]! + area[gone]!;
+    walls[keep] = Math.max(0, walls[keep]! + walls[gone]! - 2 * opening.inked);
     openOf[keep] = openOf[keep]! + openOf[gone]! - 2 * opening.open;
     radius[keep] = Math.max(radius[keep]!, radius[gone]!);
     for (const [far, other] of ofCell[gone]!) {
@@ -299,7 +337,7 @@ function mergeConnected(
   return { group: Int32Array.from(parent, (_, cell) => find(cell)), scoreOfPair };
 }
 
-/** Adds a multiple of numbers to others, in place. */
-function addTo(sums: Float64Array, values: ArrayLike<number>, times: number): void {
-  for (let k = 0; k < sums.length; k++) sums[k] = sums[k]! + values[k]! * times;
+/** Adds a multiple of numbers to others, in place, from the one at `first` on. */
+function addTo(sums: Float64Array, values: ArrayLike<number>, times: number, first = 0): void {
+  for (let k = 0; k < values.length; k++) sums[first + k] = sums[first + k]! + values[k]! * times;
 }

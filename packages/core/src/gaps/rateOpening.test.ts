@@ -5,13 +5,14 @@ import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import { NO_SIGNS, signReader, SIGNS } from './gapSigns.ts';
-import { CALIBRATION, TREES } from './gapTrees.ts';
+import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
 import { inkDistances } from './InkGrid.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import {
   BOUNDS_FROM,
   BOUNDS_SCORE,
   confidenceOf,
+  FIRST_FOREST,
   OWN_FOREST,
   plantForest,
   rate,
@@ -94,7 +95,7 @@ describe('a forest', () => {
   });
 
   test('of ours asks about terms there are, and its confidence never falls', () => {
-    for (const row of TREES) {
+    for (const row of [...FIRST_TREES, ...TREES]) {
       expect(row).toHaveLength(22);
       for (const term of row.slice(0, 7)) expect(term).toBeLessThan(TERMS.length);
     }
@@ -107,7 +108,11 @@ describe('a forest', () => {
   });
 });
 
+/** How no rival at all is rated. */
+const NONE = -6;
+
 describe('an opening', () => {
+  /** Without any rival. */
   const between = (more: Partial<OpeningFacts>): number => {
     const facts: OpeningFacts = {
       open: 10,
@@ -119,9 +124,12 @@ describe('an opening', () => {
       allOpen: 10,
       neighbours: 1,
       otherAreaPx: 20_000,
+      wallsPx: 300,
       ...more,
     };
-    return confidenceOf(rate(OWN_FOREST, termsOf(facts, LINE_WIDTH, 80)));
+    const first = rate(FIRST_FOREST, termsOf(facts, LINE_WIDTH, 80));
+    const known = { ...facts, signs: [...Array.from(facts.signs), first, NONE, NONE, 0] };
+    return confidenceOf(rate(OWN_FOREST, termsOf(known, LINE_WIDTH, 80)));
   };
   const facing: Record<string, number> = {
     end: 1,

@@ -1,6 +1,7 @@
 import { log } from '../exact/exactMath.ts';
-import { CALIBRATION, TREES } from './gapTrees.ts';
+import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
 import { SIGNS } from './gapSigns.ts';
+import { RIVAL_SIGNS } from './rivalSigns.ts';
 
 /** What is known of all openings between two cells together; lengths in px. */
 export interface OpeningFacts {
@@ -10,7 +11,7 @@ export interface OpeningFacts {
   readonly inked: number;
   /** Share of the open width that touches hatching, 0..1. */
   readonly texture: number;
-  /** Mean of the cuts' signs, weighted by their widths. */
+  /** Mean of the cuts' signs, and of what is known of their rivals, weighted by their widths. */
   readonly signs: ArrayLike<number>;
   /** Of the smaller cell. */
   readonly areaPx: number;
@@ -21,6 +22,8 @@ export interface OpeningFacts {
   readonly neighbours: number;
   /** Area of the larger cell. */
   readonly otherAreaPx: number;
+  /** Inked border of the smaller cell to all others. */
+  readonly wallsPx: number;
 }
 
 /**
@@ -41,8 +44,13 @@ export const TERMS = [
   'otherArea',
   'limit',
   'inked',
+  'walled',
   ...SIGNS,
+  ...RIVAL_SIGNS,
 ] as const;
+
+/** Where the signs begin, and the rivals behind them. */
+const FIRST_SIGN = TERMS.length - SIGNS.length - RIVAL_SIGNS.length;
 
 export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: number): Float64Array {
   const { open, inked, areaPx, allOpen, signs } = facts;
@@ -63,7 +71,8 @@ export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: numbe
   terms[10] = log(Math.max(1, facts.otherAreaPx) / lineArea);
   terms[11] = limitPx / lineWidthPx;
   terms[12] = log((inked + soft) / lineWidthPx);
-  for (let k = 0; k < signs.length; k++) terms[TERMS.length - signs.length + k] = signs[k]!;
+  terms[13] = log((facts.wallsPx + soft) / (facts.wallsPx + allOpen + soft));
+  for (let k = 0; k < signs.length; k++) terms[FIRST_SIGN + k] = signs[k]!;
   return terms;
 }
 
@@ -99,7 +108,11 @@ export function rate({ term, from, worth }: Forest, terms: ArrayLike<number>): n
   return Math.round(score * 1e6) / 1e6;
 }
 
+/** What openings are rated by at first, and once it is known how all others were. */
+export const FIRST_FOREST = plantForest(FIRST_TREES);
 export const OWN_FOREST = plantForest(TREES);
+/** From this score on an opening stays closed at first, so that others can be seen beside it. */
+export const FIRST_BOUNDS_SCORE = -1.27;
 
 /**
  * From this confidence on a closure bounds regions until someone rules otherwise. A wrong one costs a click, a missing

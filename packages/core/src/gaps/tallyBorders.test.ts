@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { LINE, placePoints, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
-import { cellsOfBorder, keyOfBorder, retallyBorders, tallyBorders } from './tallyBorders.ts';
+import { cellsOfBorder, keyOfBorder, retallyBorders, tallyBorders, wallsOf } from './tallyBorders.ts';
 
 /** Points between neighbouring px of a strip. @param ink and width steps of each, in turn. */
 function pointsOf(pixels: number, ink: readonly number[], steps: readonly number[], row = 0): BorderPoints {
@@ -42,6 +42,12 @@ describe('inked borders', () => {
       narrowest: 2 / WIDTH_STEPS,
       rows: 18,
     });
+  });
+
+  test('are the walls of a cell, all together, but for hatching and what lies within it', () => {
+    const points = pointsOf(6, [LINE, THIN_INK, TEXTURE, LINE, THIN_INK], [8]);
+    placePoints(points, Int32Array.of(0, 1, 0, 1, 2, 2));
+    expect([...wallsOf(tallyBorders(points), 4)]).toEqual([4, 6, 2, 0]);
   });
 
   test('of more pairs than are counted at a time come out whole', () => {

@@ -30,6 +30,18 @@ export function cellsOfBorder(key: number): readonly [low: number, high: number]
   return [(key - high) / KEY, high];
 }
 
+/** Length of each cell's border to others that is inked, in px; ink of hatching is no border. */
+export function wallsOf(borders: CellBorders, cells: number): Float64Array {
+  const walls = new Float64Array(cells);
+  for (const [key, { px, texturePx }] of borders) {
+    const [low, high] = cellsOfBorder(key);
+    if (low === high) continue;
+    walls[low] = walls[low]! + px - texturePx;
+    walls[high] = walls[high]! + px - texturePx;
+  }
+  return walls;
+}
+
 /** Adds up the points between every two cells. @param points placed in the cells. */
 export function tallyBorders(points: BorderPoints): CellBorders {
   const borders = new Map<number, InkedBorder>();

@@ -66,6 +66,24 @@ describe('a key', () => {
     expect(unknown).toEqual([]);
   });
 
+  test('is read step by step, and left where that is asked for', () => {
+    const key = keyOf(page, 6, -4);
+    const { place } = registerKey(page, key);
+    const shares: number[] = [];
+    const told = proposeFromKey(page, key, place, PARTS, (share) => shares.push(share));
+    expect(told).toEqual(proposeFromKey(page, key, place, PARTS));
+    expect(shares.length).toBeGreaterThan(1);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares[0]).toBeGreaterThan(0);
+    expect(shares.at(-1)).toBeLessThanOrEqual(1);
+    for (const last of [shares[0]!, shares.at(-1)!]) {
+      const leave = (share: number): void => {
+        if (share >= last) throw new Error('no longer wanted');
+      };
+      expect(() => proposeFromKey(page, key, place, PARTS, leave)).toThrow('no longer wanted');
+    }
+  });
+
   test('takes parts of one group where this is at home, where a small region shows too little to tell', () => {
     // Two halves, each with specks smaller than a px of the key, in colours that are nearly alike.
     const specks = [60, 100, 140, 460, 500, 540].map((x) => [x, 220] as const);

@@ -9,7 +9,7 @@ import { nearestTwo } from './nearestTwo.ts';
 import { pointsOf, type RegionPoints } from './pointsOf.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
-import { settleParts } from './settleParts.ts';
+import { settleParts, type SettledParts } from './settleParts.ts';
 import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
 
@@ -67,20 +67,26 @@ export interface KeyEvidence {
 /**
  * Reads a key that lies on a page: each region gets the part whose colour is nearest (CIEDE2000) to the
  * median of the key inside it, away from its borders, with a confidence.
+ *
+ * @param onStep is told what share is done, 0..1, every now and then; what it throws ends the reading.
  */
 export function proposeFromKey(
   survey: KeyedPage,
   key: KeyRaster,
   place: KeyPlace,
   parts: readonly KeyPart[],
+  onStep: (share: number) => void = () => undefined,
 ): KeyReading {
-  const evidence = keyEvidence(survey, key, place, parts);
+  const evidence = keyEvidence(survey, key, place, parts, onStep);
   const proposals = evidence.map(({ region, part, rgb, distance, terms }): KeyProposal => {
     const score = terms.reduce((sum, term, k) => sum + term * KEY_WEIGHTS[k]!, 0);
     return { region, part, rgb, distance, confidence: round(1000 / (1 + exp(-score))) / 1000 };
   });
   return { proposals, unknown: unknownColours(evidence) };
 }
+
+/** What share is done when it is known what each region shows, and what it mixes. */
+const STEPS = { seen: 0.1, unmixed: 0.3 };
 
 /** How a key lies on a page's regions. */
 type LaidKey = Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>;
@@ -91,6 +97,7 @@ export function keyEvidence(
   key: KeyRaster,
   place: KeyPlace,
   parts: readonly KeyPart[],
+  onStep: (share: number) => void = () => undefined,
 ): KeyEvidence[] {
   if (parts.length === 0) return [];
   const labs = parts.map((part) => labOf(part.rgb));
@@ -101,11 +108,13 @@ export function keyEvidence(
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
   const nearMedian = Array.from(median, (rgb) => nearestTwo(labOf(rgb), labs));
+  onStep(STEPS.seen);
   // Where the key shows a region by itself, and plainly, it says more than any reckoning.
   const shows = Uint8Array.from(points, ({ at, inside }, region) =>
     inside && (at.length > MOST_DOUBTED || isPlain(nearMedian[region]!)) ? 1 : 0,
   );
   const unmixed = unmixKey(survey, key, place, start, shows);
+  onStep(STEPS.unmixed);
   const rgbOf = Int32Array.from(median, (rgb, region) =>
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
@@ -115,18 +124,23 @@ export function keyEvidence(
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
-  let { part } = settleParts(key, unmixed, colours, nearest, surroundings, false);
+  const rounds = roundsFor(key);
+  const settled = (from: number, before: Int32Array, thoroughly: boolean): SettledParts =>
+    settleParts(key, laid, colours, before, surroundings, {
+      thoroughly,
+      onStep: (share) => onStep(STEPS.unmixed + ((1 - STEPS.unmixed) * (from + share)) / (rounds + 1)),
+    });
   // Where the key lies and how it is blurred is known better once it is known what it shows, and the other way round.
   let [lies, laid]: [KeyPlace, LaidKey] = [place, unmixed];
-  for (let rounds = roundsFor(key); rounds > 0; rounds--) {
+  let now = settled(0, nearest, false);
+  for (let round = 1; round <= rounds; round++) {
     const ofRegion = new Float64Array(count * 3);
-    part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
+    now.part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
     lies = refinePlace(key, lies, laid.cover, laid.kernel, ofRegion);
     const cover = coverOf(survey, key, lies, FINE_POINTS, laid.cover);
     laid = { cover, ...blurredAs(ofRegion, key, cover, shows, laid.kernel) };
-    if (rounds > 1) ({ part } = settleParts(key, laid, colours, part, surroundings, false));
+    now = settled(round, now.part, round === rounds);
   }
-  const settled = settleParts(key, laid, colours, part, surroundings);
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {
     const colours = seen[region]!;
@@ -134,7 +148,7 @@ export function keyEvidence(
     const inside = shows[region] === 1;
     const rgb = rgbOf[region]!;
     const lab = labOf(rgb);
-    const own = settled.part[region]!;
+    const own = now.part[region]!;
     const { first, second } = near[region]!;
     const distance = round(ciede2000(lab, labs[own]!) * 1e6) / 1e6;
     found.push({
@@ -144,7 +158,7 @@ export function keyEvidence(
       distance,
       terms: inside
         ? [1, log(1 + second - first), distance, spreadAround(colours, lab), 0, 0, 0]
-        : [0, 0, 0, 0, 1, max(0, settled.margin[region]!), log(0.02 + unmixed.coverPx[region]!)],
+        : [0, 0, 0, 0, 1, max(0, now.margin[region]!), log(0.02 + unmixed.coverPx[region]!)],
     });
   }
   return found;

@@ -14,8 +14,17 @@ export interface SettledParts {
   readonly margin: Float64Array;
 }
 
+export interface SettleOptions {
+  /** Whether to try groups as well, and all again. @default true */
+  readonly thoroughly?: boolean;
+  /** Is told what share is done, 0..1; what it throws ends it. */
+  readonly onStep?: (share: number) => void;
+}
+
 /** What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and Zisserman 1987). */
 const COARSER = [2, 1];
+/** The share of the work that is done when every region was looked at by itself. */
+const SETTLED = 0.5;
 /** Rounds over all regions, at most. */
 const MOST_ROUNDS = 8;
 /** Times that what does not hold firmly is tried otherwise. */
@@ -49,7 +58,6 @@ const LEAST_GAIN = 0.01;
  * follow, and what makes the whole likelier is kept.
  *
  * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
- * @param thoroughly whether to try groups as well, and all again.
  */
 export function settleParts(
   key: KeyRaster,
@@ -57,10 +65,12 @@ export function settleParts(
   rgb: Float64Array,
   part: Int32Array,
   surroundings: Surroundings,
-  thoroughly = true,
+  { thoroughly = true, onStep = () => undefined }: SettleOptions = {},
 ): SettledParts {
-  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings);
-  for (const coarser of COARSER) settling.settle(coarser);
+  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, onStep);
+  COARSER.forEach((coarser, k) =>
+    settling.settle(coarser, (share) => onStep((SETTLED * (k + share)) / COARSER.length)),
+  );
   settling.tryUpTo(thoroughly ? MOST_TRIED_THOROUGHLY_PX : MOST_TRIED_PX);
   if (!thoroughly) settling.tryRegions((region) => settling.ifFree(region));
   for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
@@ -84,11 +94,13 @@ class Settling {
   private readonly changedAt: Int32Array;
   private readonly triedAt = new Map<string, number>();
   private changes = 0;
+  private triedFrom = 0;
   private enoughPx = 0;
 
   constructor(
     readonly layout: KeyLayout,
     private readonly surroundings: Surroundings,
+    private readonly onStep: (share: number) => void,
   ) {
     const { footprints } = layout;
     this.unknown = [...footprints.keys()].filter((region) => footprints[region] !== undefined);
@@ -98,15 +110,24 @@ class Settling {
     this.changedAt = new Int32Array(footprints.length);
   }
 
-  /** Every region in turn, then those around which something changed. */
-  settle(coarser: number): void {
+  /** Every region in turn, then those around which something changed. @param onStep is told how far the first turn is. */
+  settle(coarser: number, onStep: (share: number) => void): void {
     for (const region of this.unknown) this.stale[region] = 1;
-    this.settleStale(coarser);
+    this.settleStale(coarser, onStep);
   }
 
   /** From here on so many px are looked at while trying, at most. */
   tryUpTo(px: number): void {
-    this.enoughPx = this.layout.lookedPx + px;
+    this.triedFrom = this.layout.lookedPx;
+    this.enoughPx = this.triedFrom + px;
+  }
+
+  /** Whether enough was tried; tells how far that is. */
+  private isEnough(): boolean {
+    const { triedFrom, enoughPx, layout } = this;
+    const share = (layout.lookedPx - triedFrom) / (enoughPx - triedFrom);
+    this.onStep(SETTLED + (1 - SETTLED) * min(1, share));
+    return share >= 1;
   }
 
   /** Groups of regions with one part become another one together, and each of them and beside them what it is then. */
@@ -114,7 +135,7 @@ class Settling {
     const { layout } = this;
     let moved = false;
     for (const group of this.groups()) {
-      if (layout.lookedPx > this.enoughPx) break;
+      if (this.isEnough()) break;
       const follow = new Set(group);
       for (const region of group) for (const other of this.besides(region)) follow.add(other);
       if (this.isTried(group, follow)) continue;
@@ -148,7 +169,7 @@ class Settling {
     let moved = false;
     const doubtful = [...this.unknown].sort((a, b) => margin[a]! - margin[b]! || a - b);
     for (const region of doubtful) {
-      if (layout.lookedPx > this.enoughPx) break;
+      if (this.isEnough()) break;
       if (this.isTried([region], [region, ...this.besides(region)])) continue;
       for (const part of othersOf(region)) {
         if (!this.isBetter(() => layout.force(region, part) + this.follow(region))) continue;
@@ -176,12 +197,13 @@ class Settling {
     return this.layout.partsIfFree(region).slice(0, TRIES_IF_FREE);
   }
 
-  private settleStale(coarser: number): void {
-    const { layout, stale, margin } = this;
+  private settleStale(coarser: number, onStep: (share: number) => void = () => undefined): void {
+    const { layout, stale, margin, unknown } = this;
     for (let round = 0, changed = true; round < MOST_ROUNDS && changed; round++) {
       changed = false;
-      for (const region of this.unknown) {
+      for (const [k, region] of unknown.entries()) {
         if (stale[region] === 0) continue;
+        onStep(round === 0 ? k / unknown.length : 1);
         stale[region] = 0;
         const before = layout.own[region]!;
         const [best, second] = layout.choices(region, coarser);

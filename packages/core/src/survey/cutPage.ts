@@ -13,7 +13,7 @@ import type { CellGraph } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import { labelRuns, type Cells } from '../regions/labelRuns.ts';
 import { repaintCells } from '../regions/paintCells.ts';
-import { tallyBorders, type CellBorders } from '../gaps/tallyBorders.ts';
+import { tallyBorders, wallsOf, type CellBorders } from '../gaps/tallyBorders.ts';
 import type { PaperRuns } from '../regions/scanRuns.ts';
 
 /** What cutting a page anew needs: kept by whoever lets closures be drawn. */
@@ -106,7 +106,7 @@ export function graphOf(
   radiusPx: Float64Array,
   deepest: Int32Array,
 ): CellGraph {
-  const facts = { count: cells.count, areaPx: cells.areaPx, radiusPx };
+  const facts = { count: cells.count, areaPx: cells.areaPx, radiusPx, wallsPx: wallsOf(borders, cells.count) };
   const thin = borderPoints.hasTexture ? thinCells(facts, lineWidthPx) : null;
   return {
     cells,

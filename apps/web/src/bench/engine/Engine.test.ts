@@ -95,6 +95,21 @@ describe('the engine', () => {
     await expect(measuring).rejects.toMatchObject({ name: 'AbortError' });
   });
 
+  test('tells how far a key is read, and has it left', async () => {
+    const shares: number[] = [];
+    const key = { width: 1, height: 1, rgb: new Uint8Array(3) };
+    const reading = engine.readKey(key, null, [], (share) => shares.push(share));
+    const { id, stop } = computing.told[0] as { id: number; stop: SharedArrayBuffer };
+    computing.answer({ kind: 'step', id, text: 'The key is read', share: 0.4 });
+    expect(shares).toEqual([0.4]);
+    expect(steps).toEqual([]);
+    expect(new Int32Array(stop)[0]).toBe(0);
+    engine.stopReadingKey();
+    expect(new Int32Array(stop)[0]).toBe(1);
+    computing.answer({ kind: 'dropped', id });
+    await expect(reading).rejects.toMatchObject({ name: 'AbortError' });
+  });
+
   test('draws anew what differs from what is shown, previews too, and all of it where much does', () => {
     const last = () => drawing.told.at(-1) as unknown as { kind: string; regions?: Int32Array; colours: Uint32Array };
     engine.paint(Uint32Array.of(1, 2, 3), 9);

@@ -59,8 +59,14 @@ export class Engine {
   private readonly drawing = new Worker(new URL('./drawWorker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<
     number,
-    { resolve: (answer: SurveyAnswer) => void; reject: (error: Error) => void }
+    {
+      readonly resolve: (answer: SurveyAnswer) => void;
+      readonly reject: (error: Error) => void;
+      readonly onStep: (text: string, share: number) => void;
+    }
   >();
+  /** Set to end the reading of a key. */
+  private keyStop = new Int32Array(new SharedArrayBuffer(4));
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
   /** What the drawing worker shows the regions in. */
@@ -198,15 +204,25 @@ export class Engine {
     return answer.edits;
   }
 
-  /** Lays a colour key over the page, where it is said or where it fits best, and reads it. */
+  /** Lays a colour key over the page, where it is said or where it fits best, and reads it. @param onStep share 0..1. */
   async readKey(
     key: KeyRaster,
     place: KeyPlace | null,
     parts: readonly KeyPart[],
+    onStep: (share: number) => void,
   ): Promise<{ match: KeyMatch; reading: KeyReading; splits: readonly KeySplit[] }> {
-    const answer = await this.ask({ kind: 'key', id: this.nextId++, key, place, parts });
+    this.keyStop = new Int32Array(new SharedArrayBuffer(4));
+    const stop = this.keyStop.buffer;
+    const answer = await this.ask({ kind: 'key', id: this.nextId++, key, place, parts, stop }, (_, share) =>
+      onStep(share),
+    );
     if (answer.kind !== 'keyRead') throw new Error('The key could not be read.');
     return answer;
+  }
+
+  /** Leaves the key that is read; who waits for it is told so by an abort. */
+  stopReadingKey(): void {
+    Atomics.store(this.keyStop, 0, 1);
   }
 
   /** `[a, b, px]` of every two regions that touch. */
@@ -306,16 +322,16 @@ export class Engine {
     this.drawing.postMessage(request);
   }
 
-  private ask(request: SurveyRequest): Promise<SurveyAnswer> {
+  private ask(request: SurveyRequest, onStep = this.events.onStep): Promise<SurveyAnswer> {
     return new Promise((resolve, reject) => {
-      this.waiting.set(request.id, { resolve, reject });
+      this.waiting.set(request.id, { resolve, reject, onStep });
       this.computing.postMessage(request);
     });
   }
 
   private computed(message: SurveyAnswer): void {
     if (message.kind === 'step') {
-      if (this.waiting.has(message.id)) this.events.onStep(message.text, message.share);
+      this.waiting.get(message.id)?.onStep(message.text, message.share);
       return;
     }
     if (message.kind === 'measuring') return this.events.onMeasuring(message);

@@ -96,6 +96,8 @@ export type SurveyRequest =
       readonly key: KeyRaster;
       readonly place: KeyPlace | null;
       readonly parts: readonly KeyPart[];
+      /** One word that is no longer 0 when the answer is no longer wanted. */
+      readonly stop: SharedArrayBuffer;
     }
   /** How long regions touch: `[a, b, px]` of each pair. */
   | { readonly kind: 'neighbours'; readonly id: number }
@@ -123,7 +125,7 @@ export type SurveyAnswer =
       readonly original: Uint8Array;
     }
   | ({ readonly kind: 'measuring'; readonly id: number } & MeasuringStep)
-  /** Measuring was stopped, or has to begin anew. */
+  /** What was asked for was stopped, or has to begin anew. */
   | { readonly kind: 'dropped'; readonly id: number }
   | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
   | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }

@@ -43,6 +43,11 @@ const STEP: Record<SurveyStep, { text: string; share: number }> = {
   divide: { text: 'The page is made ready to be shown', share: 0.95 },
 };
 
+/** How often it is told how far a key is read. */
+const KEY_STEP_MS = 60;
+/** What was asked for is no longer wanted. */
+class Stopped extends Error {}
+
 let open: OpenSurvey | undefined;
 let levels: PyramidLevel[] = [];
 let drawn = '';
@@ -91,12 +96,26 @@ async function run(request: SurveyRequest): Promise<void> {
   }
   if (request.kind === 'key') {
     const { survey } = opened();
-    const { key, place, parts } = request;
-    const match = registerKey(survey, key);
-    const at = place ?? match.place;
-    const reading = proposeFromKey(survey, key, at, parts);
-    const splits = splitByKey(survey, key, at, parts);
-    answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading, splits });
+    const { key, place, parts, stop } = request;
+    const isStopped = new Int32Array(stop);
+    let told = 0;
+    const onStep = (share: number): void => {
+      if (Atomics.load(isStopped, 0) !== 0) throw new Stopped();
+      if (performance.now() < told + KEY_STEP_MS) return;
+      told = performance.now();
+      answer({ kind: 'step', id: request.id, text: 'The key is read', share });
+    };
+    try {
+      onStep(0);
+      const match = registerKey(survey, key);
+      const at = place ?? match.place;
+      const reading = proposeFromKey(survey, key, at, parts, onStep);
+      const splits = splitByKey(survey, key, at, parts);
+      answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading, splits });
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+      answer({ kind: 'dropped', id: request.id });
+    }
     return;
   }
   if (request.kind === 'examples') {

@@ -197,6 +197,42 @@ describe('a key', () => {
     expect(bench.state.flats.key).toBeNull();
   });
 
+  describe('that is being read', () => {
+    let go: () => void;
+    const nowhere = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
+    beforeEach(() => {
+      bench.keyHeld = new Promise((resolve) => (go = resolve));
+    });
+
+    test('shows how far, and can be put away meanwhile', async () => {
+      const loading = bench.key.load(file);
+      await settle();
+      expect(bench.state.flats.key).toMatchObject({ name: 'key.png', reading: null, share: 0.25 });
+      bench.key.drop();
+      await loading;
+      expect(bench.state.flats.key).toBeNull();
+      expect(bench.state.document!.key).toBeNull();
+      expect(bench.failures).toEqual([]);
+    });
+
+    test('gives way to the place it is nudged to', async () => {
+      const raster = { width: 1, height: 1, rgb: new Uint8Array(3) };
+      bench.keyHeld = null;
+      await bench.key.lay('key.png', raster, nowhere, 'kept');
+      bench.keyHeld = new Promise((resolve) => (go = resolve));
+      bench.key.nudge(2, 0);
+      await settle();
+      expect(bench.state.flats.key).toMatchObject({ reading: null, match: { place: { shiftX: -2 } } });
+      bench.key.nudge(3, 0);
+      expect(bench.state.flats.key!.match!.place.shiftX).toBe(-5);
+      go();
+      await settle();
+      expect(bench.state.flats.key).toMatchObject({ picture: 'kept', share: 1 });
+      expect(bench.state.flats.key!.reading).not.toBeNull();
+      expect(bench.failures).toEqual([]);
+    });
+  });
+
   test('put away is kept no more; one that is gone is told', async () => {
     await bench.key.load(file);
     bench.key.drop();

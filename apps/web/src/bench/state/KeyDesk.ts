@@ -24,7 +24,7 @@ import type { PendingStep } from './SyncQueue.ts';
 /** What the key desk needs of its bench. */
 export interface KeyPorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'readKey'>;
+  readonly engine: Pick<Engine, 'readKey' | 'stopReadingKey'>;
   readonly gaps: Pick<GapDesk, 'inTurn' | 'settle'>;
   push(step: PendingStep): void;
   previewGiven(regions: Iterable<number>, partId: string | null): number;
@@ -69,6 +69,8 @@ const KEY_FILES: KeyFiles = {
 export class KeyDesk {
   /** Picture that is on its way. */
   private fetching: string | null = null;
+  /** The key as it was laid last. */
+  private laying: KeyOnPage | null = null;
 
   constructor(
     private readonly bench: KeyPorts,
@@ -119,10 +121,21 @@ export class KeyDesk {
   ): Promise<void> {
     const { cast, document: page, flats } = this.bench.state;
     if (cast === null || page === null) return;
-    const sureFrom = flats.key?.sureFrom ?? SURE_FROM;
-    this.bench.showFlats({
-      key: { name, picture, raster, match: flats.key?.match ?? null, reading: null, splits: [], sureFrom },
-    });
+    // Of two keys, or of one in two places, the later counts.
+    this.bench.engine.stopReadingKey();
+    const before = flats.key?.match ?? null;
+    const laid: KeyOnPage = {
+      name,
+      picture,
+      raster,
+      match: before === null || place === null ? before : { ...before, place },
+      reading: null,
+      share: 0,
+      splits: [],
+      sureFrom: flats.key?.sureFrom ?? SURE_FROM,
+    };
+    this.laying = laid;
+    this.bench.showFlats({ key: laid });
     // What is left empty shows paper.
     const parts = cast.parts.map(({ id, empty, groupId }) => ({
       id,
@@ -131,25 +144,22 @@ export class KeyDesk {
     }));
     await this.bench.gaps.inTurn(async () => {
       try {
-        const { match, reading, splits } = await this.bench.engine.readKey(raster, place, parts);
-        this.bench.showFlats({
-          key: {
-            name,
-            // It may have been kept meanwhile.
-            picture: picture ?? this.bench.state.flats.key?.picture ?? null,
-            raster,
-            match,
-            reading,
-            splits,
-            sureFrom: this.bench.state.flats.key?.sureFrom ?? sureFrom,
-          },
-        });
+        if (this.laying !== laid) return;
+        const read = await this.bench.engine.readKey(raster, place, parts, (share) => this.show(laid, { share }));
+        this.show(laid, { ...read, share: 1 });
         this.bench.refresh();
       } catch (error) {
-        this.bench.showFlats({ key: null });
+        if (this.laying !== laid) return;
+        this.putAway();
         throw error;
       }
     });
+  }
+
+  /** Shows more of a key while it is the one that is laid; it may have been kept meanwhile. */
+  private show(laid: KeyOnPage, more: Partial<KeyOnPage>): void {
+    const { key } = this.bench.state.flats;
+    if (key !== null && this.laying === laid) this.bench.showFlats({ key: { ...key, ...more } });
   }
 
   /** Moves the key by page px. */
@@ -173,6 +183,8 @@ export class KeyDesk {
   }
 
   private putAway(): void {
+    this.laying = null;
+    this.bench.engine.stopReadingKey();
     this.bench.showFlats({ key: null });
     this.bench.refresh();
   }

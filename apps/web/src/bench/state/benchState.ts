@@ -47,9 +47,12 @@ export interface KeyOnPage {
   /** Id of the picture it is kept as; null until it is. */
   readonly picture: string | null;
   readonly raster: KeyRaster;
-  /** Null while it is laid. */
+  /** Null while it is laid for the first time. */
   readonly match: KeyMatch | null;
+  /** Null while it is read. */
   readonly reading: KeyReading | null;
+  /** How much of it is read, 0..1. */
+  readonly share: number;
   /** Regions that the key shows in several colours. */
   readonly splits: readonly KeySplit[];
   /** Proposals from this confidence on are taken without a look. */

@@ -25,6 +25,7 @@ import {
   type ExamplePage,
   type ExampleProposal,
   type GreyRaster,
+  type KeyPlace,
   type KeyProposal,
   type KeyRaster,
   type OpenSurvey,
@@ -94,6 +95,9 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   gesturing = false;
   spreadFails = false;
   keyProposals: readonly KeyProposal[] = [];
+  /** Keys are read when this is kept; null for at once. */
+  keyHeld: Promise<void> | null = null;
+  private stopKey: ((error: Error) => void) | null = null;
   dividedBy = '';
   records: Records = new Map();
   /** The mark being drawn, as it was shown. */
@@ -117,12 +121,19 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
       this.spreadFails
         ? Promise.reject(new Error('no memory'))
         : Promise.resolve(editsOfSpread(document, solveMarks(this.opened!, document, options), 1)),
-    readKey: () =>
-      Promise.resolve({
+    stopReadingKey: (): void => this.stopKey?.(new DOMException('Cancelled', 'AbortError') as unknown as Error),
+    readKey: async (_key: KeyRaster, _place: KeyPlace | null, _parts: unknown, onStep: (share: number) => void) => {
+      onStep(0.25);
+      if (this.keyHeld !== null) {
+        const stopped = new Promise<never>((_resolve, reject) => (this.stopKey = reject));
+        await Promise.race([this.keyHeld, stopped]);
+      }
+      return {
         match: { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 },
         reading: { proposals: this.keyProposals, unknown: [] },
         splits: [],
-      }),
+      };
+    },
     proposeFromExamples: (
       panels: readonly PagePanel[] | null,
       wanted: readonly number[],

@@ -2,6 +2,7 @@ import { formatColour } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
@@ -82,42 +83,49 @@ function Loaded({
             {key.name}
           </Typography>
           <Typography variant="caption" color="text.secondary" component="p">
-            {reading === null || match === null
+            {match === null
               ? 'It is laid over the page …'
-              : `The page explains ${Math.round(match.explained * 100)}% of it`}
+              : reading === null
+                ? 'Its colours are read …'
+                : `The page explains ${Math.round(match.explained * 100)}% of it`}
           </Typography>
         </Box>
       </Box>
+      {reading === null && (
+        <LinearProgress variant="determinate" value={100 * key.share} aria-label="How much of the key is read" />
+      )}
       {match !== null && reading !== null && !keyFits(match) && (
         <Alert severity="warning" sx={{ py: 0 }}>
           Nothing here matches this key: it seems to belong to another page.
         </Alert>
       )}
+      {match !== null && (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.25 }}>
+          <Typography variant="caption">Nudge</Typography>
+          {(
+            [
+              ['←', -step, 0, 'left'],
+              ['→', step, 0, 'right'],
+              ['↑', 0, -step, 'up'],
+              ['↓', 0, step, 'down'],
+            ] as const
+          ).map(([sign, dx, dy, words]) => (
+            <Button
+              key={words}
+              aria-label={`Nudge the key ${words} by ${step} px`}
+              onClick={() => bench.key.nudge(dx, dy)}
+              sx={{ minWidth: 28, px: 0 }}
+            >
+              {sign}
+            </Button>
+          ))}
+          <Typography variant="caption" color="text.secondary">
+            {step} px
+          </Typography>
+        </Box>
+      )}
       {reading !== null && (
         <>
-          <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.25 }}>
-            <Typography variant="caption">Nudge</Typography>
-            {(
-              [
-                ['←', -step, 0, 'left'],
-                ['→', step, 0, 'right'],
-                ['↑', 0, -step, 'up'],
-                ['↓', 0, step, 'down'],
-              ] as const
-            ).map(([sign, dx, dy, words]) => (
-              <Button
-                key={words}
-                aria-label={`Nudge the key ${words} by ${step} px`}
-                onClick={() => bench.key.nudge(dx, dy)}
-                sx={{ minWidth: 28, px: 0 }}
-              >
-                {sign}
-              </Button>
-            ))}
-            <Typography variant="caption" color="text.secondary">
-              {step} px
-            </Typography>
-          </Box>
           <Typography variant="caption" component="p">
             Sure from <b>{key.sureFrom.toFixed(2)}</b>: <b>{sure}</b> taken as they are, <b>{doubtful}</b> to be looked
             at
