@@ -9,7 +9,7 @@ import { nearestTwo } from './nearestTwo.ts';
 import { pointsOf, type RegionPoints } from './pointsOf.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
-import { settleParts, type SettledParts } from './settleParts.ts';
+import { settleParts, type Effort, type SettledParts } from './settleParts.ts';
 import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
 
@@ -125,21 +125,22 @@ export function keyEvidence(
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
   const rounds = roundsFor(key);
-  const settled = (from: number, before: Int32Array, thoroughly: boolean): SettledParts =>
-    settleParts(key, laid, colours, before, surroundings, {
-      thoroughly,
+  const settled = (from: number, effort: Effort, before?: SettledParts): SettledParts =>
+    settleParts(key, laid, colours, before?.part ?? nearest, surroundings, {
+      effort,
+      ...(before && { before }),
       onStep: (share) => onStep(STEPS.unmixed + ((1 - STEPS.unmixed) * (from + share)) / (rounds + 1)),
     });
   // Where the key lies and how it is blurred is known better once it is known what it shows, and the other way round.
   let [lies, laid]: [KeyPlace, LaidKey] = [place, unmixed];
-  let now = settled(0, nearest, false);
+  let now = settled(0, rounds > 1 ? 'some' : 'none');
   for (let round = 1; round <= rounds; round++) {
     const ofRegion = new Float64Array(count * 3);
     now.part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
     lies = refinePlace(key, lies, laid.cover, laid.kernel, ofRegion);
     const cover = coverOf(survey, key, lies, FINE_POINTS, laid.cover);
     laid = { cover, ...blurredAs(ofRegion, key, cover, shows, laid.kernel) };
-    now = settled(round, now.part, round === rounds);
+    now = settled(round, round === rounds ? 'much' : 'some', now);
   }
   const found: KeyEvidence[] = [];
   for (let region = 0; region < count; region++) {

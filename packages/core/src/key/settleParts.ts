@@ -15,14 +15,26 @@ export interface SettledParts {
 }
 
 export interface SettleOptions {
-  /** Whether to try groups as well, and all again. @default true */
-  readonly thoroughly?: boolean;
+  /** How much to try; with `much` groups as well, and all again. @default much */
+  readonly effort?: Effort;
+  /** What came of it when the key lay or was blurred a little otherwise: what held firmly is not doubted again by itself. */
+  readonly before?: SettledParts;
   /** Is told what share is done, 0..1; what it throws ends it. */
   readonly onStep?: (share: number) => void;
 }
 
-/** What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and Zisserman 1987). */
-const COARSER = [2, 1];
+/**
+ * What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and
+ * Zisserman 1987); and so many px of footprints are looked at while trying, at most: on a page of crowds what is most in
+ * doubt is tried.
+ */
+const EFFORTS = {
+  none: { coarser: [1], triedPx: 0 },
+  some: { coarser: [1], triedPx: 200_000 },
+  much: { coarser: [2, 1], triedPx: 800_000 },
+} as const;
+/** What is so much likelier than anything else, in nats, stays what it is whatever one region around it becomes. */
+const FIRM = 6;
 /** The share of the work that is done when every region was looked at by itself. */
 const SETTLED = 0.5;
 /** Rounds over all regions, at most. */
@@ -41,9 +53,8 @@ const MOST_FOLLOW = 8;
 const NEAR = 0.1;
 /** When another part makes a group and all beside it so much less likely, in nats, they are not gone through again. */
 const HOPELESS = 50;
-/** Px of footprints that are looked at while trying, at most, at first and thoroughly: on a page of crowds what is most in doubt is tried. */
-const MOST_TRIED_PX = 200_000;
-const MOST_TRIED_THOROUGHLY_PX = 800_000;
+export type Effort = keyof typeof EFFORTS;
+
 /** What is less than this better, in nats, is no better. */
 const LEAST_GAIN = 0.01;
 
@@ -65,15 +76,18 @@ export function settleParts(
   rgb: Float64Array,
   part: Int32Array,
   surroundings: Surroundings,
-  { thoroughly = true, onStep = () => undefined }: SettleOptions = {},
+  { effort = 'much', before, onStep = () => undefined }: SettleOptions = {},
 ): SettledParts {
   const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, onStep);
-  COARSER.forEach((coarser, k) =>
-    settling.settle(coarser, (share) => onStep((SETTLED * (k + share)) / COARSER.length)),
+  if (before !== undefined) settling.margin.set(before.margin);
+  const doubted = settling.doubted();
+  const { coarser, triedPx } = EFFORTS[effort];
+  coarser.forEach((factor, k) =>
+    settling.settle(doubted, factor, (share) => onStep((SETTLED * (k + share)) / coarser.length)),
   );
-  settling.tryUpTo(thoroughly ? MOST_TRIED_THOROUGHLY_PX : MOST_TRIED_PX);
-  if (!thoroughly) settling.tryRegions((region) => settling.ifFree(region));
-  for (let sweep = 0; thoroughly && sweep < SWEEPS; sweep++) {
+  settling.tryUpTo(triedPx);
+  if (effort === 'some') settling.tryRegions((region) => settling.ifFree(region));
+  for (let sweep = 0; effort === 'much' && sweep < SWEEPS; sweep++) {
     const renamed = settling.tryGroups();
     const retaken = settling.tryRegions(
       (region) => new Set([...settling.nextBest(region), ...settling.ifFree(region)]),
@@ -110,9 +124,14 @@ class Settling {
     this.changedAt = new Int32Array(footprints.length);
   }
 
-  /** Every region in turn, then those around which something changed. @param onStep is told how far the first turn is. */
-  settle(coarser: number, onStep: (share: number) => void): void {
-    for (const region of this.unknown) this.stale[region] = 1;
+  /** Regions that do not hold firmly. */
+  doubted(): readonly number[] {
+    return this.unknown.filter((region) => this.margin[region]! < SLACK);
+  }
+
+  /** Regions in turn, then those around which something changed. @param onStep is told how far the first turn is. */
+  settle(regions: readonly number[], coarser: number, onStep: (share: number) => void): void {
+    for (const region of regions) this.stale[region] = 1;
     this.settleStale(coarser, onStep);
   }
 
@@ -219,7 +238,9 @@ class Settling {
 
   private hasChanged(region: number): void {
     this.changedAt[region] = ++this.changes;
-    for (const other of this.layout.heard.hearersOf(region)) this.stale[other] = 1;
+    const { stale, margin, layout } = this;
+    for (const other of layout.heard.hearersOf(region)) if (margin[other]! < FIRM) stale[other] = 1;
+    for (const other of this.besides(region)) stale[other] = 1;
   }
 
   /** Whether a group was tried before, and nothing that would follow it changed since. */
