@@ -83,11 +83,11 @@ function Loaded({
             {key.name}
           </Typography>
           <Typography variant="caption" color="text.secondary" component="p">
-            {match === null
-              ? 'It is laid over the page …'
-              : reading === null
-                ? 'Its colours are read …'
-                : `The page explains ${Math.round(match.explained * 100)}% of it`}
+            {match !== null && reading !== null
+              ? `The page explains ${Math.round(match.explained * 100)}% of it`
+              : key.share === 0
+                ? 'It is laid over the page …'
+                : 'Its colours are read …'}
           </Typography>
         </Box>
       </Box>
