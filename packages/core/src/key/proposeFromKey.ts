@@ -9,6 +9,7 @@ import { nearestTwo } from './nearestTwo.ts';
 import { pointsOf, type RegionPoints } from './pointsOf.ts';
 import { refinePlace } from './refinePlace.ts';
 import { regionsAround } from './regionsAround.ts';
+import { SLACK } from './KeyLayout.ts';
 import { settleParts, type Effort, type SettledParts } from './settleParts.ts';
 import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
 import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
@@ -125,15 +126,17 @@ export function keyEvidence(
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);
   const rounds = roundsFor(key);
-  const settled = (from: number, effort: Effort, before?: SettledParts): SettledParts =>
-    settleParts(key, laid, colours, before?.part ?? nearest, surroundings, {
+  const settled = (from: number, effort: Effort, before: SettledParts): SettledParts =>
+    settleParts(key, laid, colours, before.part, surroundings, {
       effort,
-      ...(before && { before }),
+      before,
       onStep: (share) => onStep(STEPS.unmixed + ((1 - STEPS.unmixed) * (from + share)) / (rounds + 1)),
     });
   // Where the key lies and how it is blurred is known better once it is known what it shows, and the other way round.
   let [lies, laid]: [KeyPlace, LaidKey] = [place, unmixed];
-  let now = settled(0, rounds > 1 ? 'some' : 'none');
+  // What comes clearly out of the mixture is doubted only where something beside it changes.
+  const margin = Float64Array.from(near, (colour) => (isClear(colour) ? SLACK : 0));
+  let now = settled(0, rounds > 1 ? 'some' : 'none', { part: nearest, margin });
   for (let round = 1; round <= rounds; round++) {
     const ofRegion = new Float64Array(count * 3);
     now.part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
@@ -173,6 +176,14 @@ const MOST_DOUBTED = 200;
 
 function isPlain({ first, second }: { readonly first: number; readonly second: number }): boolean {
   return first <= AS_MIXED || second - first >= CLEARLY || first >= UNKNOWN_FROM;
+}
+
+/** What was unmixed is clear when it is this near to a part's colour, and so much nearer than to others. */
+const CLEAR_DISTANCE = 8;
+const CLEAR_MARGIN = 4;
+
+function isClear({ first, second }: { readonly first: number; readonly second: number }): boolean {
+  return first < CLEAR_DISTANCE && second - first > CLEAR_MARGIN;
 }
 
 /** Times a small key is laid anew; in a large one a fraction of a px matters less. */
