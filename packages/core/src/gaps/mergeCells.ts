@@ -1,6 +1,7 @@
 import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
 import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
+import { rate } from './forest.ts';
 import { SIGNS } from './gapSigns.ts';
 import {
   BOUNDS_SCORE,
@@ -8,7 +9,6 @@ import {
   FIRST_BOUNDS_SCORE,
   FIRST_FOREST,
   OWN_FOREST,
-  rate,
   termsOf,
   type OpeningFacts,
 } from './rateOpening.ts';

@@ -4,6 +4,7 @@ import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
+import { rate } from './forest.ts';
 import { NO_SIGNS, signReader, SIGNS } from './gapSigns.ts';
 import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
 import { inkDistances } from './InkGrid.ts';
@@ -14,8 +15,6 @@ import {
   confidenceOf,
   FIRST_FOREST,
   OWN_FOREST,
-  plantForest,
-  rate,
   TERMS,
   termsOf,
   type OpeningFacts,
@@ -81,20 +80,8 @@ describe('the signs of a cut', () => {
   });
 });
 
-describe('a forest', () => {
-  /** Right at the root where the second term is 2 or more; then by the third. */
-  const tree = [1, 2, 2, 0, 0, 0, 0, 2, 5, 7, 0, 0, 0, 0, -9, -1, -9, -2, -9, 3, -9, 4];
-
-  test('asks its questions from the root to a leaf, and adds its trees up', () => {
-    const one = plantForest([tree]);
-    expect(rate(one, [1, 1.9, 4.9])).toBe(-1);
-    expect(rate(one, [1, 1.9, 5])).toBe(-2);
-    expect(rate(one, [1, 2, 6.9])).toBe(3);
-    expect(rate(one, [1, 2, 7])).toBe(4);
-    expect(rate(plantForest([tree, tree]), [1, 2, 7])).toBe(8);
-  });
-
-  test('of ours asks about terms there are, and its confidence never falls', () => {
+describe('our forest', () => {
+  test('asks about terms there are, and its confidence never falls', () => {
     for (const row of [...FIRST_TREES, ...TREES]) {
       expect(row).toHaveLength(22);
       for (const term of row.slice(0, 7)) expect(term).toBeLessThan(TERMS.length);

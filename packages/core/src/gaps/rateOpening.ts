@@ -1,4 +1,5 @@
 import { log } from '../exact/exactMath.ts';
+import { plantForest } from './forest.ts';
 import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
 import { SIGNS } from './gapSigns.ts';
 import { RIVAL_SIGNS } from './rivalSigns.ts';
@@ -74,38 +75,6 @@ export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: numbe
   terms[13] = log((facts.wallsPx + soft) / (facts.wallsPx + allOpen + soft));
   for (let k = 0; k < signs.length; k++) terms[FIRST_SIGN + k] = signs[k]!;
   return terms;
-}
-
-/** Inner nodes of a tree of three levels, and its leaves. */
-const NODES = 7;
-const LEAVES = 8;
-
-/** Trees as flat columns: what is asked at each node, from which value on it goes right, and what the leaves are worth. */
-export interface Forest {
-  readonly term: Uint8Array;
-  readonly from: Float64Array;
-  readonly worth: Float64Array;
-}
-
-/** @param trees rows of 7 terms, 7 thresholds and 8 leaves. */
-export function plantForest(trees: readonly (readonly number[])[]): Forest {
-  return {
-    term: Uint8Array.from(trees.flatMap((tree) => tree.slice(0, NODES))),
-    from: Float64Array.from(trees.flatMap((tree) => tree.slice(NODES, 2 * NODES))),
-    worth: Float64Array.from(trees.flatMap((tree) => tree.slice(2 * NODES))),
-  };
-}
-
-/** The score of terms: a sum over trees (gradient boosting, Friedman 2001). */
-export function rate({ term, from, worth }: Forest, terms: ArrayLike<number>): number {
-  let score = 0;
-  for (let node = 0, leaf = 0; node < term.length; node += NODES, leaf += LEAVES) {
-    let at = terms[term[node]!]! < from[node]! ? 1 : 2;
-    at = 2 * at + (terms[term[node + at]!]! < from[node + at]! ? 1 : 2);
-    at = 2 * at + (terms[term[node + at]!]! < from[node + at]! ? 1 : 2);
-    score += worth[leaf + at - NODES]!;
-  }
-  return Math.round(score * 1e6) / 1e6;
 }
 
 /** What openings are rated by at first, and once it is known how all others were. */

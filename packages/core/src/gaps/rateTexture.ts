@@ -1,5 +1,5 @@
 import { log } from '../exact/exactMath.ts';
-import { plantForest, rate, type Forest } from './rateOpening.ts';
+import { plantForest, rate, type Forest } from './forest.ts';
 import type { InkedBorder } from './tallyBorders.ts';
 import { TEXTURE_JOINS_FROM, TEXTURE_TREES } from './textureTrees.ts';
 
