@@ -28,6 +28,8 @@ const MOST_HOLES = 1;
 const MOST_HOLES_IN_LINE = 1.6;
 /** ... and one of fewer letters than so many has not one in each. */
 const LEAST_WITH_HOLES = 5;
+/** Letters are about so wide, in their height: letters that touch are one piece, with holes between them. */
+const LETTER_WIDTH = 0.8;
 /** A line has at least so many letters, a block so many. */
 const LEAST_IN_LINE = 3;
 const LEAST_IN_BLOCK = 4;
@@ -76,15 +78,20 @@ export function findLettering(pieces: InkPieces, lineWidthPx: number, width: num
   const holes = holesOf(pieces);
   const straightness = measureStraightness(pieces);
   const holesIn = (members: readonly number[]): number => members.reduce((sum, k) => sum + holes[k]!, 0);
+  const lettersIn = (members: readonly number[]): number =>
+    members.reduce((sum, k) => {
+      const [x0, y0, x1, y1] = boxOf(k);
+      return sum + Math.max(1, Math.round((x1 - x0) / (LETTER_WIDTH * (y1 - y0))));
+    }, 0);
   const good = [...lines.values()].filter(
     (line) =>
       line.length >= LEAST_IN_LINE &&
       looksLikeLetters(line, pieces, straightness) &&
-      holesIn(line) < MOST_HOLES_IN_LINE * line.length &&
+      holesIn(line) < MOST_HOLES_IN_LINE * lettersIn(line) &&
       (line.length >= LEAST_WITH_HOLES || line.some((k) => holes[k] === 0)),
   );
   for (const line of good) for (const k of line) lineOf.set(k, line[0]!);
-  return joinLines(good, pieces).filter(({ pieces: members }) => holesIn(members) <= MOST_HOLES * members.length);
+  return joinLines(good, pieces).filter(({ pieces: members }) => holesIn(members) <= MOST_HOLES * lettersIn(members));
 }
 
 /** A piece this slim, or whose ink spreads this little across its longest way (a share of variance), is one stroke. */

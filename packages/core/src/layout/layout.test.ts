@@ -174,6 +174,25 @@ describe('lettering', () => {
     expect(blocks[0]!.heightPx).toBeGreaterThanOrEqual(18);
   });
 
+  test('may touch: what two letters enclose between them is no hole of a window', () => {
+    /** A B of two bowls whose right side runs into an E, open to the right. */
+    const be = (x: number, y: number): Line[] => [
+      ...[0, 28].map((dy): Line => [x, y + dy, x + 40, y + dy]),
+      [x, y + 14, x + 18, y + 14],
+      [x + 24, y + 14, x + 40, y + 14],
+      [x, y, x, y + 28],
+      [x + 18, y, x + 18, y + 28],
+      [x + 24, y, x + 24, y + 28],
+    ];
+    const l: Line[] = [
+      [150, 130, 150, 158],
+      [150, 158, 162, 158],
+    ];
+    const above = letters(90, 92, 6, 26);
+    const blocks = read([...above, ...be(96, 130), ...l, ...be(174, 130)]);
+    expect(blocks.map((block) => block.pieces.length)).toEqual([9]);
+  });
+
   test('is not hatching, nor a row of equal beads', () => {
     const hatching = Array.from({ length: 12 }, (_, k): Line => [100 + k * 9, 100, 104 + k * 9, 118]);
     expect(read(hatching)).toEqual([]);
