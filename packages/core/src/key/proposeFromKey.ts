@@ -129,7 +129,7 @@ export function keyEvidence(
   const settled = (from: number, effort: Effort, before: SettledParts): SettledParts =>
     settleParts(key, laid, colours, before.part, surroundings, {
       effort,
-      before,
+      held: before.margin,
       onStep: (share) => onStep(STEPS.unmixed + ((1 - STEPS.unmixed) * (from + share)) / (rounds + 1)),
     });
   // Where the key lies and how it is blurred is known better once it is known what it shows, and the other way round.

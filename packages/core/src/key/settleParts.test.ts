@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { entriesByRegion, type Cover } from './coverOf.ts';
 import { regionsAround, type RegionPlaces, type RegionsAround } from './regionsAround.ts';
+import { SLACK } from './KeyLayout.ts';
 import type { Surroundings } from './PartsHeard.ts';
-import { settleParts } from './settleParts.ts';
+import { settleParts, type SettledParts } from './settleParts.ts';
 
 const places = (at: readonly (readonly [points: number[], areaPx: number, known: number])[]): RegionPlaces => ({
   points: at.map(([points]) => points),
@@ -208,6 +209,19 @@ describe('stripes that go in turn', () => {
   test('hold each other fast while only one at a time may change', () => {
     const { part } = settleParts(key, unmixed, rgb, start, surroundings, { effort: 'some' });
     expect([...part].filter((one) => one === BETWEEN).length).toBeGreaterThan(count / 2);
+  });
+
+  test('are not doubted by themselves where they held firmly before', () => {
+    const oneOff = Int32Array.from(truth, (part, x) => (x === 5 ? BETWEEN : part));
+    const settled = (firmly: number): SettledParts =>
+      settleParts(key, unmixed, rgb, oneOff, surroundings, {
+        effort: 'none',
+        held: new Float64Array(width).fill(firmly),
+      });
+    expect([...settled(0).part]).toEqual(truth);
+    const held = settled(SLACK);
+    expect([...held.part]).toEqual([...oneOff]);
+    expect(held.margin[5]).toBe(SLACK);
   });
 });
 

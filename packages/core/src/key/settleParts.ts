@@ -17,8 +17,8 @@ export interface SettledParts {
 export interface SettleOptions {
   /** How much to try; with `much` groups as well, and all again. @default much */
   readonly effort?: Effort;
-  /** What came of it when the key lay or was blurred a little otherwise: what held firmly is not doubted again by itself. */
-  readonly before?: SettledParts;
+  /** How firmly each region's part held when the key lay or was blurred a little otherwise, in nats: what held firmly is not doubted again by itself. */
+  readonly held?: Float64Array;
   /** Is told what share is done, 0..1; what it throws ends it. */
   readonly onStep?: (share: number) => void;
 }
@@ -76,10 +76,10 @@ export function settleParts(
   rgb: Float64Array,
   part: Int32Array,
   surroundings: Surroundings,
-  { effort = 'much', before, onStep = () => undefined }: SettleOptions = {},
+  { effort = 'much', held, onStep = () => undefined }: SettleOptions = {},
 ): SettledParts {
   const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, onStep);
-  if (before !== undefined) settling.margin.set(before.margin);
+  if (held !== undefined) settling.margin.set(held);
   const doubted = settling.doubted();
   const { coarser, triedPx } = EFFORTS[effort];
   coarser.forEach((factor, k) =>
