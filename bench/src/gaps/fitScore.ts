@@ -4,7 +4,7 @@ import type { Sample } from '../fitLogistic.ts';
 import { GIVEN_SCORING } from './givenMethod.ts';
 import { STYLES } from './generateDrawing.ts';
 import { growForest } from './growForest.ts';
-import { demoSheets, mayGraze, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
+import { careless, covering, demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
 
 /**
  * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
@@ -25,7 +25,7 @@ const LEAST_IN_BIN = 120;
 const LEAST_OF_EACH = 12;
 
 const lessons: Lesson[] = [];
-for await (const sheet of sheetsOf(LEARN, STYLES, mayGraze)) lessons.push(prepareLesson(sheet, 1));
+for await (const sheet of sheetsOf(LEARN, STYLES, careless)) lessons.push(prepareLesson(sheet, 1));
 for (const sheet of await demoSheets()) lessons.push(prepareLesson(sheet, DEMO_WEIGHT));
 
 const foldOf = (lesson: number): number => Math.floor(lesson / STYLES.length) % FOLDS;
@@ -42,7 +42,7 @@ const [firstTrees] = firstOf as [number[][]];
 
 /** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
-for await (const sheet of sheetsOf(CALIBRATE)) {
+for await (const sheet of sheetsOf(CALIBRATE, STYLES, covering)) {
   const { survey, truth } = prepareLesson(sheet, 1);
   const { cuts, pairs } = survey.graph;
   const { score } = merge(survey, { ...scoringOf(firstTrees), again: scoringOf(trees) });

@@ -12,7 +12,7 @@ import type { Sample } from '../fitLogistic.ts';
 import { STYLES } from './generateDrawing.ts';
 import { generateBars, generatePatch, PATCH_KINDS } from './generatePatch.ts';
 import { growForest } from './growForest.ts';
-import { demoSheets, mayGraze, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
+import { careless, covering, demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
 
 /**
  * Grows the trees that tell ink of hatching that bounds nothing from ink that does, after those of the gaps
@@ -46,11 +46,11 @@ interface Decision extends Sample {
 const lessons: Lesson[] = [];
 for await (const sheet of sheetsOf(HATCHED_SEEDS, HATCHED, (seed) => ({
   textureWidth: among(THICK, seed),
-  ...mayGraze(seed),
+  ...careless(seed),
 })))
   lessons.push(prepareLesson(sheet, 1));
 const others = STYLES.filter((style) => !HATCHED.some((hatched) => hatched === style));
-for await (const sheet of sheetsOf(OTHER_SEEDS, others)) lessons.push(prepareLesson(sheet, 1));
+for await (const sheet of sheetsOf(OTHER_SEEDS, others, covering)) lessons.push(prepareLesson(sheet, 1));
 for (const kind of PATCH_KINDS)
   for (const seed of PATCH_SEEDS)
     lessons.push(prepareLesson(await generatePatch(kind, seed, among(PATCH_THICK, seed)), 0.5));

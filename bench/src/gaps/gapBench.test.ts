@@ -103,6 +103,25 @@ describe('generated patches', () => {
 });
 
 describe('generated drawings', () => {
+  test('leave strokes out that something later would cover, and nothing else', async () => {
+    const options = { gapWidths: 0, gapShare: 0 };
+    const regions = ({ ink }: { ink: GreyRaster }): number => surveyPage(ink, NO_GAPS_PREP).regions.count;
+    const added = { left: 0, covered: 0 };
+    for (const seed of [342, 343]) {
+      const left = await generateDrawing(seed, 'feathered', options);
+      const covered = await generateDrawing(seed, 'feathered', { ...options, covering: true });
+      expect(left.shut.data).toEqual(covered.shut.data);
+      // What is drawn is drawn alike: where a stroke is left out there is paper or a line behind it.
+      const darker = left.ink.data.filter((tone, at) => tone < covered.ink.data[at]!).length;
+      const lighter = left.ink.data.filter((tone, at) => tone > covered.ink.data[at]!).length;
+      expect(darker).toBeLessThan(lighter / 20);
+      const meant = regions({ ink: left.shut });
+      added.left += regions(left) - meant;
+      added.covered += regions(covered) - meant;
+    }
+    expect(added.left).toBeLessThan(added.covered);
+  });
+
   test.each(STYLES)('of style %s are the same every time, drawn open and shut', async (style) => {
     const options = { gapWidths: 2, gapShare: 1 };
     const [one, two] = await Promise.all([generateDrawing(7, style, options), generateDrawing(7, style, options)]);

@@ -1,7 +1,7 @@
 import type { GreyRaster } from '@jumble/core';
 import { balloon, curve, Drawing, ellipse, letter, line, makeRandom, rectangle, type Point } from '@jumble/demo';
 import sharp from 'sharp';
-import { grazes, NEAR_PENS } from './grazes.ts';
+import { distanceTo, grazes, NEAR_PENS } from './grazes.ts';
 
 export type Style =
   | 'bold'
@@ -48,6 +48,8 @@ export interface DrawingOptions {
   readonly textureWidth?: number;
   /** Lines may also graze each other, as nobody draws them on purpose. @default false */
   readonly grazing?: boolean;
+  /** Folds and feathers may also run on under what lies over them, which can shut them off. @default false */
+  readonly covering?: boolean;
 }
 
 /** Places tried for a shape, and for the folds in one. */
@@ -59,12 +61,24 @@ const HEIGHT = 760;
 
 /** The same seed gives the same drawing. */
 export async function generateDrawing(seed: number, style: Style, options: DrawingOptions): Promise<GeneratedDrawing> {
-  const open = compose(seed, style, options, false);
-  const shut = compose(seed, style, options, true);
+  // Drawn twice: only then is it known what comes to lie over a stroke.
+  const covers = options.covering === true ? [] : compose(seed, style, options, true, []).laid;
+  const open = compose(seed, style, options, false, covers).drawing;
+  const shut = compose(seed, style, options, true, covers).drawing;
   return { style, ink: await renderDrawing(open), shut: await renderDrawing(shut), gaps: open.gaps };
 }
 
-function compose(seed: number, style: Style, options: DrawingOptions, closeGaps: boolean): Drawing {
+/**
+ * @param covers all shapes in the order they are laid, the frame last: folds and feathers that reach under a later
+ * one are left out.
+ */
+function compose(
+  seed: number,
+  style: Style,
+  options: DrawingOptions,
+  closeGaps: boolean,
+  covers: readonly Cover[],
+): { readonly drawing: Drawing; readonly laid: Cover[] } {
   const random = makeRandom(seed * 977 + STYLES.indexOf(style) * 31);
   const d = new Drawing(WIDTH, HEIGHT, () => 0, closeGaps);
   const between = (a: number, b: number): number => a + (b - a) * random();
@@ -73,6 +87,9 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
   const thick = options.textureWidth ?? 1;
   // What parts nothing is drawn aside, so that both drawings take the same random numbers.
   const marks = closeGaps ? new Drawing(WIDTH, HEIGHT, () => 0) : d;
+  const laid: Cover[] = [];
+  const isOpen = (stroke: readonly Point[]): boolean =>
+    !covers.slice(laid.length).some((cover) => reachesUnder(stroke, cover, pen));
   const shapes = Math.round(between(7, 13));
   const page: Point[] = [...rectangle(0, 0, WIDTH, HEIGHT), [0, 0]];
   /** All that no other line may graze. */
@@ -106,22 +123,46 @@ function compose(seed: number, style: Style, options: DrawingOptions, closeGaps:
         }
       }
       lines.push(...own);
-      if (style === 'detailed' || random() < 0.2) detail(marks, random, own, cx, cy, size, pen, seed + k);
+      laid.push({ outline: own[0]!, hides: 'inside' });
+      if (style === 'detailed' || random() < 0.2) detail(marks, random, own, cx, cy, size, pen, isOpen, seed + k);
       if (style === 'hatched') hatch(marks, random, cx, cy, size, pen, pen * thick, seed + k);
-      if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen * thick, seed + k);
+      if (style === 'feathered') feather(marks, random, points, cx, cy, size, pen * thick, isOpen, seed + k);
       if (style === 'textured') marks.stipple([cx, cy], size * 0.4, size * 0.4, 14, seed + k);
     }
   };
   if (style === 'lettered') {
     const figures = draw;
-    draw = () => (figures(), lettering(d, marks, between, isFree));
+    draw = () => (figures(), laid.push(...lettering(d, marks, between, isFree)));
   }
   const frame = rectangle(60, 60, WIDTH - 120, HEIGHT - 120);
   if (style === 'framed') {
     lines.push([...frame, frame[0]!]);
     d.panel(frame, 'part', draw);
   } else draw();
-  return d;
+  laid.push({ outline: style === 'framed' ? [...frame, frame[0]!] : page, hides: 'outside' });
+  return { drawing: d, laid };
+}
+
+/** What lies over strokes drawn before: a shape with its outline, or all that is beyond a frame. */
+interface Cover {
+  readonly outline: readonly Point[];
+  readonly hides: 'inside' | 'outside';
+}
+
+function reachesUnder(stroke: readonly Point[], { outline, hides }: Cover, pen: number): boolean {
+  return stroke.some(
+    (point) => isInside(point, outline) === (hides === 'inside') || distanceTo(point, outline) < NEAR_PENS * pen,
+  );
+}
+
+/** By the crossings of a ray. @param outline its first point again at the end. */
+function isInside([x, y]: Point, outline: readonly Point[]): boolean {
+  let inside = false;
+  for (let k = 1; k < outline.length; k++) {
+    const [[ax, ay], [bx, by]] = [outline[k - 1]!, outline[k]!];
+    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
+  }
+  return inside;
 }
 
 /** The first of some places whose line is free; none where too many are not. */
@@ -136,13 +177,14 @@ function place<T extends { readonly points: Point[] }>(
   }
 }
 
-/** Balloons and captions over the drawing: what letterers leave on a page. */
+/** Balloons and captions over the drawing: what letterers leave on a page. @returns what they cover. */
 function lettering(
   d: Drawing,
   marks: Drawing,
   between: (a: number, b: number) => number,
   isFree: (points: readonly Point[]) => boolean,
-): void {
+): Cover[] {
+  const laid: Cover[] = [];
   const said = place(() => {
     const [x, y] = [between(0.25, 0.75) * WIDTH, between(0.12, 0.4) * HEIGHT];
     return { x, y, tail: between(-60, 60), points: ellipse(x, y, 165, 72, 0) };
@@ -150,14 +192,17 @@ function lettering(
   if (said.points !== null) {
     balloon(d, said.x, said.y, 165, 72, [said.x + said.tail, said.y + 135], []);
     letter(marks, said.x, said.y, ['ROOTS UP', 'THE LINE?'], 26);
+    laid.push({ outline: [...said.points, said.points[0]!], hides: 'inside' });
   }
   const told = place(() => {
     const [x, y] = [between(0.3, 0.7) * WIDTH, between(0.6, 0.9) * HEIGHT];
     return { x, y, points: line(rectangle(x - 130, y - 40, 260, 80), 6, true) };
   }, isFree);
-  if (told.points === null) return;
+  if (told.points === null) return laid;
   d.shape('part', told.points, { width: 4, weight: 0, wobble: 0.02 });
   letter(marks, told.x, told.y, ['MEANWHILE,', 'BELOW'], 24);
+  laid.push({ outline: [...told.points, told.points[0]!], hides: 'inside' });
+  return laid;
 }
 
 function outline(random: () => number, style: Style, cx: number, cy: number, size: number): Point[] {
@@ -217,6 +262,7 @@ function divide(
  * Folds, cracks, bark: thinner strokes inside a shape that end in a point and part nothing.
  *
  * @param lines that they do not cross: those of the shape, to which they are added.
+ * @param isOpen whether nothing comes to lie over a stroke; others are not drawn.
  */
 function detail(
   d: Drawing,
@@ -226,6 +272,7 @@ function detail(
   cy: number,
   size: number,
   pen: number,
+  isOpen: (stroke: readonly Point[]) => boolean,
   seed: number,
 ): void {
   const count = 2 + Math.floor(random() * 4);
@@ -243,7 +290,8 @@ function detail(
     const fold = curve(points, false, 4);
     if (lines.some((other) => areNear(fold, other, NEAR_PENS * pen))) continue;
     lines.push(fold);
-    d.stroke(fold, { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k++ });
+    if (isOpen(fold)) d.stroke(fold, { width, taper: [0.3, 0.5], weight: 0.1, seed: seed + k });
+    k++;
   }
 }
 
@@ -278,7 +326,7 @@ function hatch(
   if (random() < 0.3) d.hatch([from[0], to[0]], [from[1], to[1]], count, thick * 0.55, seed + 9);
 }
 
-/** Strokes from the outline inwards, thinning out. */
+/** Strokes from the outline inwards, thinning out. @param isOpen as in `detail`. */
 function feather(
   d: Drawing,
   random: () => number,
@@ -287,6 +335,7 @@ function feather(
   cy: number,
   size: number,
   pen: number,
+  isOpen: (stroke: readonly Point[]) => boolean,
   seed: number,
 ): void {
   const start = Math.floor(random() * points.length);
@@ -294,12 +343,9 @@ function feather(
     const p = points[(start + k * 2) % points.length]!;
     const t = Math.min(0.5, (size * (0.15 + 0.2 * random())) / Math.max(1, Math.hypot(cx - p[0], cy - p[1])));
     const tip: Point = [p[0] + (cx - p[0]) * t, p[1] + (cy - p[1]) * t];
-    d.stroke([p, [(p[0] + tip[0]) / 2 + random() * 2, (p[1] + tip[1]) / 2], tip], {
-      width: pen * 0.7,
-      taper: [0, 0.8],
-      weight: 0,
-      seed: seed + k,
-    });
+    const stroke: Point[] = [p, [(p[0] + tip[0]) / 2 + random() * 2, (p[1] + tip[1]) / 2], tip];
+    if (!isOpen(curve(stroke))) continue;
+    d.stroke(stroke, { width: pen * 0.7, taper: [0, 0.8], weight: 0, seed: seed + k });
   }
 }
 

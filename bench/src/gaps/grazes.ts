@@ -31,13 +31,19 @@ export function grazes(line: readonly Point[], others: readonly (readonly Point[
   });
 }
 
-function distanceTo([x, y]: Point, line: readonly Point[]): number {
+/** From a point to the nearest segment of a line. */
+export function distanceTo([x, y]: Point, line: readonly Point[]): number {
   let least = Infinity;
   for (let k = 1; k < line.length; k++) {
-    const [[ax, ay], [bx, by]] = [line[k - 1]!, line[k]!];
-    const [ux, uy] = [bx - ax, by - ay];
-    const t = Math.max(0, Math.min(1, ((x - ax) * ux + (y - ay) * uy) / (ux * ux + uy * uy || 1)));
-    least = Math.min(least, Math.hypot(x - ax - t * ux, y - ay - t * uy));
+    const from = line[k - 1]!;
+    const to = line[k]!;
+    const [ux, uy] = [to[0] - from[0], to[1] - from[1]];
+    const [vx, vy] = [x - from[0], y - from[1]];
+    const along = (vx * ux + vy * uy) / (ux * ux + uy * uy || 1);
+    const t = along < 0 ? 0 : along > 1 ? 1 : along;
+    const [dx, dy] = [vx - t * ux, vy - t * uy];
+    const square = dx * dx + dy * dy;
+    if (square < least) least = square;
   }
-  return least;
+  return Math.sqrt(least);
 }

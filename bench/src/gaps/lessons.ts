@@ -43,11 +43,13 @@ export async function demoSheets(): Promise<Sheet[]> {
   );
 }
 
+type Variation = Pick<DrawingOptions, 'textureWidth' | 'grazing' | 'covering'>;
+
 /** Generated drawings, one by one: they are large. @param vary what else is asked of them, by seed. */
 export async function* sheetsOf(
   seeds: readonly number[],
   styles: readonly Style[] = STYLES,
-  vary: (seed: number) => Pick<DrawingOptions, 'textureWidth' | 'grazing'> = () => ({}),
+  vary: (seed: number) => Variation = () => ({}),
 ): AsyncGenerator<Sheet> {
   for (const seed of seeds) {
     const options = { gapWidths: [0, 0.5, 1, 2, 4][seed % 5]!, gapShare: 0.6, ...vary(seed) };
@@ -55,9 +57,14 @@ export async function* sheetsOf(
   }
 }
 
-/** Every third drawing to learn from has lines that graze each other: there are such pages. */
-export function mayGraze(seed: number): Pick<DrawingOptions, 'grazing'> {
-  return { grazing: seed % 3 === 0 };
+/** To learn from, lines of every third drawing graze each other: there are such pages. */
+export function careless(seed: number): Variation {
+  return { ...covering(), grazing: seed % 3 === 0 };
+}
+
+/** To learn from, strokes run on under what lies over them. */
+export function covering(): Variation {
+  return { covering: true };
 }
 
 export function range(first: number, last: number): number[] {

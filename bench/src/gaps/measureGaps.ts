@@ -108,19 +108,19 @@ async function measureConfidence(): Promise<Row[]> {
 
 const GRAZING_WIDTHS = 1;
 
-/** The same where lines may graze each other: what was meant there is anybody's guess, so that it has no target. */
+/** The same where lines may graze each other and strokes may be covered: what was meant there is anybody's guess, so that it has no target. */
 async function measureGrazing(): Promise<Row[]> {
   const scores: DivisionScore[] = [];
   for (const style of STYLES) {
     for (let seed = FIRST_SEED; seed < FIRST_SEED + SEEDS; seed++) {
-      const options = { gapWidths: GRAZING_WIDTHS, gapShare: 0.6, grazing: true };
+      const options = { gapWidths: GRAZING_WIDTHS, gapShare: 0.6, grazing: true, covering: true };
       const { ink, shut } = await generateDrawing(seed, style, options);
       scores.push(scoreDivision(surveyPage(ink, DEFAULT_PREP), surveyPage(shut, NO_GAPS_PREP)));
     }
   }
   const mean = (read: (score: DivisionScore) => number): number =>
     scores.reduce((sum, score) => sum + read(score), 0) / scores.length;
-  const name = `gaps of ${GRAZING_WIDTHS} line width where lines graze each other`;
+  const name = `gaps of ${GRAZING_WIDTHS} line width where lines graze each other and cover strokes`;
   return [
     { what: `${name}: regions recovered`, value: mean((score) => score.recovered), unit: '' },
     { what: `${name}: spurious regions a drawing`, value: mean((score) => score.spurious), unit: '' },
