@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { GreyRaster } from '@jumble/core';
 import { DEMO_PARTS } from './castOfDemo.ts';
 import type { DeliberateGap } from './Drawing.ts';
-import { drawPage, PAGE_COUNT, renderInk, renderTruth } from './renderPage.ts';
+import { drawPage, PAGE_COUNT, renderInk, renderStagedPage, renderTruth } from './renderPage.ts';
 import { truthFills } from './truthFills.ts';
 
 const pages = Array.from({ length: PAGE_COUNT }, (_, k) => k + 1);
@@ -48,6 +48,20 @@ describe.each(pages)('demo page %i', (number) => {
   test('knows the intended part of every pixel', () => {
     expect(truth).toHaveLength(ink.data.length);
     expect(truth.every((part) => part < DEMO_PARTS.length)).toBe(true);
+  });
+});
+
+describe('a staged page', () => {
+  test('is the same every time, is another for another seed, and is drawn of the same cast', async () => {
+    const [one, again, other] = await Promise.all([1, 1, 2].map(renderStagedPage));
+    expect(Buffer.compare(Buffer.from(one!.ink.data), Buffer.from(again!.ink.data))).toBe(0);
+    const differing = one!.ink.data.filter((tone, at) => Math.abs(tone - other!.ink.data[at]!) > 64).length;
+    expect(differing).toBeGreaterThan(one!.ink.data.length / 50);
+    const { survey, fills } = truthFills(one!.ink, one!.truth);
+    expect(survey.regions.count).toBeGreaterThan(250);
+    expect(fills.filter((fill) => fill.part.startsWith('wren-')).length).toBeGreaterThan(10);
+    // Nearly every region is all one part.
+    expect(fills.filter((fill) => fill.share > 0.95).length).toBeGreaterThan(fills.length * 0.85);
   });
 });
 

@@ -4,6 +4,7 @@ import { DEMO_PARTS } from './castOfDemo.ts';
 import { Drawing, type DeliberateGap } from './Drawing.ts';
 import { drawPageOne } from './pages/pageOne.ts';
 import { drawPageTwo } from './pages/pageTwo.ts';
+import { drawStagedPage } from './pages/stagedPage.ts';
 
 /** Page size in px at 300 dpi: 174 x 265 mm. */
 export const PAGE_WIDTH = 2060;
@@ -23,19 +24,26 @@ export function drawPage(
 ): { name: string; drawing: Drawing; gaps: readonly DeliberateGap[] } {
   const page = PAGES[number - 1];
   if (page === undefined) throw new RangeError(`\`number\` must be 1 to ${PAGES.length}; received ${number}`);
-  const places = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
-  const drawing = new Drawing(
-    PAGE_WIDTH,
-    PAGE_HEIGHT,
-    (part) => {
-      const place = places.get(part);
-      if (place === undefined) throw new RangeError(`the cast has no part "${part}"`);
-      return place;
-    },
-    closeGaps,
-  );
+  const drawing = blankPage(closeGaps);
   page.draw(drawing);
   return { name: page.name, drawing, gaps: drawing.gaps };
+}
+
+function blankPage(closeGaps: boolean): Drawing {
+  const places = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
+  const numberOf = (part: string): number => {
+    const place = places.get(part);
+    if (place === undefined) throw new RangeError(`the cast has no part "${part}"`);
+    return place;
+  };
+  return new Drawing(PAGE_WIDTH, PAGE_HEIGHT, numberOf, closeGaps);
+}
+
+/** A page composed by chance of the same cast, with the part of every pixel; for measuring on pages that nothing was fitted on. */
+export async function renderStagedPage(seed: number): Promise<{ ink: GreyRaster; truth: Uint8Array }> {
+  const drawing = blankPage(false);
+  drawStagedPage(drawing, seed);
+  return { ink: await inkOf(drawing, 1), truth: await truthOf(drawing, 1) };
 }
 
 /** The line art of a page as PNG bytes; scale 1 is 300 dpi. */
@@ -50,7 +58,11 @@ export async function renderInkPng(number: number, scale = 1): Promise<Uint8Arra
 
 /** The line art of a page as a grey raster. */
 export async function renderInk(number: number, scale = 1, closeGaps = false): Promise<GreyRaster> {
-  const svg = Buffer.from(drawPage(number, closeGaps).drawing.inkSvg(scale));
+  return inkOf(drawPage(number, closeGaps).drawing, scale);
+}
+
+async function inkOf(drawing: Drawing, scale: number): Promise<GreyRaster> {
+  const svg = Buffer.from(drawing.inkSvg(scale));
   const { data, info } = await sharp(svg, { unlimited: true, limitInputPixels: false })
     .removeAlpha()
     .toColourspace('b-w')
@@ -61,7 +73,11 @@ export async function renderInk(number: number, scale = 1, closeGaps = false): P
 
 /** The intended part of every pixel: its number in DEMO_PARTS. */
 export async function renderTruth(number: number, scale = 1): Promise<Uint8Array> {
-  const svg = Buffer.from(drawPage(number).drawing.flatsSvg(scale, 'blank'));
+  return truthOf(drawPage(number).drawing, scale);
+}
+
+async function truthOf(drawing: Drawing, scale: number): Promise<Uint8Array> {
+  const svg = Buffer.from(drawing.flatsSvg(scale, 'blank'));
   const { data, info } = await sharp(svg, { unlimited: true, limitInputPixels: false })
     .removeAlpha()
     .raw()

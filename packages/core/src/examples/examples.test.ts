@@ -37,6 +37,19 @@ describe('the traits of regions', () => {
   });
 });
 
+test('a region is told by what lies around it as well', () => {
+  // Two boxes of one size: one inside another box, one in the open.
+  const page = openSurvey(strokes(300, 200, 4, [...box(30, 30, 150, 170), ...box(70, 70, 110, 110), ...box(200, 70, 240, 110)]), DEFAULT_PREP); // prettier-ignore
+  const { values, count } = describeRegions(page, panels);
+  const alike = Array.from({ length: count }, (_, r) => values.slice(r * TRAITS, (r + 1) * TRAITS))
+    .sort((a, b) => a[0]! - b[0]!)
+    .slice(0, 2);
+  expect(alike[0]![0]).toBeCloseTo(alike[1]![0]!, 2);
+  // How much larger the neighbour is that it touches longest.
+  const larger = alike.map((traits) => traits[12]!).sort((a, b) => a - b);
+  expect(larger[1]! - larger[0]!).toBeGreaterThan(0.5);
+});
+
 /** A page of regions told by one number each, in a row where each touches the next. */
 function row(numbers: readonly number[]): RegionTraits {
   return {
@@ -66,6 +79,21 @@ describe('proposals from examples', () => {
     const [first] = proposeFromExamples(row([0, 5]), all, [done]);
     expect(first!.part).toBe('boot');
     expect(proposeFromExamples(row([0, 3]), all, [done])[0]!.part).toBe('cap');
+  });
+
+  test('are surer where more pages say the same', () => {
+    const done: ExamplePage = { traits: row([0, 0.4]), parts: ['coat', 'hair'] };
+    const confidences = [1, 2, 6].map(
+      (pages) =>
+        proposeFromExamples(
+          row([0.18]),
+          all,
+          Array.from({ length: pages }, () => done),
+        )[0]!.confidence,
+    );
+    expect(confidences[1]).toBeGreaterThan(confidences[0]!);
+    expect(confidences[2]).toBeGreaterThan(confidences[1]!);
+    expect(confidences[2]).toBeLessThan(1);
   });
 
   test('are not sure of a region that no example is like', () => {

@@ -15,59 +15,88 @@ export interface ExampleProposal {
   readonly confidence: number;
 }
 
-/** By how much two regions of one part differ in each trait, as measured on the demo's pages. */
-const SPREAD: readonly number[] = [0.5, 0.1, 0.4, 0.13, 0.3, 0.5, 0.4, 1.5, 0.2];
-/** What neighbours say, against what the region itself does. */
-const NEIGHBOUR_WEIGHT = 1.6;
+/** How regions are compared, and what neighbours say; fitted by `bench/src/flats/fitExamples.ts`. */
+export interface ExampleWeights {
+  /** By how much two regions of one part differ in each trait. */
+  readonly spread: readonly number[];
+  /** What neighbours say, against what the region itself does. */
+  readonly neighbours: number;
+  /** Fewer px of common border than this say little of what touches what. */
+  readonly softPx: number;
+  /** Examples as unlike as this say nothing: a region that none is like has a part nobody used yet. */
+  readonly nothing: number;
+}
+
+export const EXAMPLE_WEIGHTS: ExampleWeights = {
+  spread: [0.73, 0.11, 0.22, 0.11, 0.77, 0.1, 0.2, 1.8, 0.13, 0.1, 0.59, 0.22, 4.7, 0.97, 0.83],
+  neighbours: 1.6,
+  softPx: 11,
+  nothing: 0.15,
+};
+/** Shares of the votes with how often they are right where two pages are done; straight in between. Fitted as well. */
+const CALIBRATION: readonly (readonly [share: number, confidence: number])[] = [
+  [0, 0.05],
+  [0.05, 0.18],
+  [0.25, 0.2],
+  [0.35, 0.26],
+  [0.45, 0.37],
+  [0.55, 0.46],
+  [0.65, 0.51],
+  [0.75, 0.67],
+  [0.85, 0.85],
+  [0.94, 0.95],
+  [1, 0.99],
+];
+/** By how much more pages make likelier what all votes go to: log-odds for each e-fold of them. */
+const BY_PAGES = 0.47;
+const CALIBRATED_AT = 2;
 const ROUNDS = 6;
 /** Parts kept for each region. */
 const CANDIDATES = 8;
-/** Examples as unlike as this say nothing: a region that none is like has a part nobody used yet. */
-const NOTHING = 0.05;
-/** Shares of the votes with how often they were right; straight in between. Measured by `npm run bench flats`. */
-const CALIBRATION: readonly (readonly [share: number, confidence: number])[] = [
-  [0, 0],
-  [0.18, 0.05],
-  [0.26, 0.15],
-  [0.35, 0.21],
-  [0.45, 0.31],
-  [0.55, 0.4],
-  [0.65, 0.54],
-  [0.75, 0.66],
-  [0.85, 0.82],
-  [0.95, 0.95],
-  [1, 0.98],
-];
 
 /**
  * Proposes parts for regions by those of done pages: each region is compared with all that have a part, by
  * size, shape and place; then neighbours vote, by which parts touch which on the done pages (relaxation
  * labelling, Rosenfeld, Hummel and Zucker 1976).
  *
- * @param wanted regions to be proposed for. @param calibrate `false` gives the share of the votes itself.
+ * @param wanted regions to be proposed for.
  */
 export function proposeFromExamples(
   traits: RegionTraits,
   wanted: (region: number) => boolean,
   examples: readonly ExamplePage[],
-  calibrate = true,
 ): ExampleProposal[] {
+  const more = BY_PAGES * log(Math.max(1, examples.length) / CALIBRATED_AT);
+  return voteFromExamples(traits, wanted, examples, EXAMPLE_WEIGHTS).map(({ region, part, share }) => {
+    const alone = confidenceOf(share);
+    const odds = (alone / (1 - alone)) * exp(more * share);
+    return { region, part, confidence: odds / (1 + odds) };
+  });
+}
+
+/** The part that most of the votes go to. */
+export interface ExampleVote {
+  readonly region: number;
+  readonly part: string;
+  readonly share: number;
+}
+
+/** As {@link proposeFromExamples}, before it is known what a share of the votes is worth. */
+export function voteFromExamples(
+  traits: RegionTraits,
+  wanted: (region: number) => boolean,
+  examples: readonly ExamplePage[],
+  weights: ExampleWeights,
+): ExampleVote[] {
   const parts = [...new Set(examples.flatMap((page) => page.parts).filter((part) => part !== null))].sort();
   if (parts.length === 0) return [];
   const numberOf = new Map(parts.map((part, k) => [part, k]));
-  const votes = voteByTraits(traits, wanted, examples, numberOf);
-  const touching = touchingOf(examples, numberOf);
-  const settled = settleByNeighbours(traits, votes, touching);
-  const proposals: ExampleProposal[] = [];
-  for (const [region, candidates] of settled) {
-    const best = candidates.reduce((a, b) => (b.share > a.share ? b : a));
-    proposals.push({
-      region,
-      part: parts[best.part]!,
-      confidence: calibrate ? confidenceOf(best.share) : best.share,
-    });
-  }
-  return proposals;
+  const votes = voteByTraits(traits, wanted, examples, numberOf, weights);
+  const touching = touchingOf(examples, numberOf, weights.softPx);
+  return Array.from(settleByNeighbours(traits, votes, touching, weights), ([region, candidates]) => {
+    const { part, share } = candidates.reduce((a, b) => (b.share > a.share ? b : a));
+    return { region, part: parts[part]!, share };
+  });
 }
 
 interface Candidate {
@@ -81,9 +110,10 @@ function voteByTraits(
   wanted: (region: number) => boolean,
   examples: readonly ExamplePage[],
   numberOf: ReadonlyMap<string, number>,
+  { spread, nothing }: ExampleWeights,
 ): Votes {
   // Examples as one block of scaled numbers.
-  const scale = SPREAD.map((spread) => 1 / spread);
+  const scale = spread.map((one) => 1 / one);
   const block: number[] = [];
   const partOf: number[] = [];
   for (const { traits, parts } of examples) {
@@ -99,7 +129,7 @@ function voteByTraits(
   for (let region = 0; region < count; region++) {
     if (!wanted(region)) continue;
     for (let t = 0; t < TRAITS; t++) own[t] = values[region * TRAITS + t]! * scale[t]!;
-    votes.set(region, strongest(weigh(own, scaled, partOf, numberOf.size)));
+    votes.set(region, strongest(weigh(own, scaled, partOf, numberOf.size), nothing));
   }
   return votes;
 }
@@ -108,7 +138,7 @@ function weigh(own: Float64Array, scaled: Float64Array, partOf: readonly number[
   const sums = new Float64Array(partCount);
   for (let e = 0; e < partOf.length; e++) {
     let d2 = 0;
-    for (let t = 0; t < TRAITS; t++) {
+    for (let t = 0; t < TRAITS && d2 < FAR2; t++) {
       const d = own[t]! - scaled[e * TRAITS + t]!;
       d2 += d * d;
     }
@@ -120,8 +150,8 @@ function weigh(own: Float64Array, scaled: Float64Array, partOf: readonly number[
 /** Beyond this an example's weight is nothing. */
 const FAR2 = 40;
 
-function strongest(sums: Float64Array): Candidate[] {
-  const total = sums.reduce((a, b) => a + b, NOTHING);
+function strongest(sums: Float64Array, nothing: number): Candidate[] {
+  const total = sums.reduce((a, b) => a + b, nothing);
   return [...sums]
     .map((sum, part) => ({ part, share: sum / total }))
     .sort((a, b) => b.share - a.share || a.part - b.part)
@@ -129,7 +159,11 @@ function strongest(sums: Float64Array): Candidate[] {
 }
 
 /** How much more often than by chance parts touch, as a logarithm; `count * count`. */
-function touchingOf(examples: readonly ExamplePage[], numberOf: ReadonlyMap<string, number>): Float64Array {
+function touchingOf(
+  examples: readonly ExamplePage[],
+  numberOf: ReadonlyMap<string, number>,
+  softPx: number,
+): Float64Array {
   const n = numberOf.size;
   const length = new Float64Array(n * n);
   const ofPart = new Float64Array(n);
@@ -150,13 +184,16 @@ function touchingOf(examples: readonly ExamplePage[], numberOf: ReadonlyMap<stri
   return length.map((px, k) => {
     const expected = (ofPart[Math.floor(k / n)]! * ofPart[k % n]!) / Math.max(1, all);
     // Few pixels say little: they are drawn towards chance.
-    return log((px + SOFT_PX) / (expected + SOFT_PX));
+    return log((px + softPx) / (expected + softPx));
   });
 }
 
-const SOFT_PX = 60;
-
-function settleByNeighbours({ pairs, count }: RegionTraits, votes: Votes, touching: Float64Array): Votes {
+function settleByNeighbours(
+  { pairs, count }: RegionTraits,
+  votes: Votes,
+  touching: Float64Array,
+  { neighbours, nothing }: ExampleWeights,
+): Votes {
   const n = Math.sqrt(touching.length);
   const border = new Float64Array(count);
   const around = new Map<number, [other: number, px: number][]>();
@@ -177,14 +214,14 @@ function settleByNeighbours({ pairs, count }: RegionTraits, votes: Votes, touchi
   for (let round = 0; round < ROUNDS; round++) {
     const next: Votes = new Map();
     for (const [region, first] of votes) {
-      let sum = NOTHING;
+      let sum = nothing;
       const weighed = first.map(({ part, share }) => {
         let says = 0;
         for (const [other, px] of around.get(region) ?? []) {
           for (const theirs of now.get(other)!)
             says += (px / border[region]!) * theirs.share * touching[part * n + theirs.part]!;
         }
-        const weight = share * exp(NEIGHBOUR_WEIGHT * says);
+        const weight = share * exp(neighbours * says);
         sum += weight;
         return { part, share: weight };
       });
