@@ -1,24 +1,27 @@
 import { KEY_TERMS, keyEvidence, registerKey } from '@jumble/core';
 import { fitLogistic } from '../fitLogistic.ts';
 import { range } from '../gaps/lessons.ts';
-import { KEY_PARTS, keyCases } from './keyCases.ts';
+import { KEY_PARTS, keyCases, stagedKeyCases } from './keyCases.ts';
 
 /**
- * Fits the confidence of key proposals on keys nothing is measured with (three minutes):
+ * Fits the confidence of key proposals on keys nothing is measured with (four minutes):
  * `node --import tsx bench/src/flats/fitKey.ts`.
  */
 /** Some of the keys are painted off the colours of the sheet. Of every blur there are as many. */
 const OFF_RGB = 4;
-const samples = [...(await keyCases(range(1, 9))), ...(await keyCases([10, 11, 12], OFF_RGB))].flatMap(
-  ({ survey, key, partOfRegion }) => {
-    const { place } = registerKey(survey, key);
-    return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms }) => ({
-      terms,
-      right: part === partOfRegion[region],
-      weight: 1,
-    }));
-  },
-);
+const STAGED = [1, 2];
+const samples = [
+  ...(await keyCases(range(1, 9))),
+  ...(await keyCases([10, 11, 12], OFF_RGB)),
+  ...(await stagedKeyCases(STAGED, [13, 14, 15])),
+].flatMap(({ survey, key, partOfRegion }) => {
+  const { place } = registerKey(survey, key);
+  return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms }) => ({
+    terms,
+    right: part === partOfRegion[region],
+    weight: 1,
+  }));
+});
 const weights = fitLogistic(samples, new Array<number>(KEY_TERMS.length).fill(0), 1);
 process.stdout.write(`${samples.length} regions, ${samples.filter((one) => one.right).length} right\n`);
 process.stdout.write(`[${weights.map((v) => v.toFixed(2)).join(', ')}]\n`);

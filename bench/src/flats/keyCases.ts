@@ -1,5 +1,13 @@
-import { DEFAULT_PREP, parseColour, surveyPage, type KeyPart, type KeyRaster, type Survey } from '@jumble/core';
-import { DEMO_CAST, PAGE_COUNT, renderInk, renderTruth, truthFills } from '@jumble/demo';
+import {
+  DEFAULT_PREP,
+  parseColour,
+  surveyPage,
+  type GreyRaster,
+  type KeyPart,
+  type KeyRaster,
+  type Survey,
+} from '@jumble/core';
+import { DEMO_CAST, PAGE_COUNT, renderInk, renderStagedPage, renderTruth, truthFills } from '@jumble/demo';
 import { makeKey } from './makeKey.ts';
 
 /** A page with a key and the part each region was drawn for. */
@@ -22,16 +30,34 @@ export const KEY_PARTS: readonly KeyPart[] = DEMO_CAST.flatMap(({ id: group, par
 export async function keyCases(seeds: readonly number[], offRgb = 0): Promise<KeyCase[]> {
   const cases: KeyCase[] = [];
   for (let page = 1; page <= PAGE_COUNT; page++) {
-    const [ink, truth] = [await renderInk(page), await renderTruth(page)];
-    const survey = surveyPage(ink, DEFAULT_PREP);
-    const partOfRegion = truthFills(ink, truth, DEFAULT_PREP).fills.map((fill) => fill.part);
-    for (const seed of seeds) {
-      const key = await makeKey(truth, survey.width, survey.height, seed, {
-        blurPx: 0.6 + (seed % 3) * 0.5,
-        offRgb,
-      });
-      cases.push({ page, survey, key, partOfRegion });
-    }
+    cases.push(...(await casesOf(page, await renderInk(page), await renderTruth(page), seeds, offRgb)));
+  }
+  return cases;
+}
+
+/** Pages staged by chance with some keys each. @param pages their seeds. */
+export async function stagedKeyCases(pages: readonly number[], seeds: readonly number[]): Promise<KeyCase[]> {
+  const cases: KeyCase[] = [];
+  for (const page of pages) {
+    const { ink, truth } = await renderStagedPage(page);
+    cases.push(...(await casesOf(page, ink, truth, seeds, 0)));
+  }
+  return cases;
+}
+
+async function casesOf(
+  page: number,
+  ink: GreyRaster,
+  truth: Uint8Array,
+  seeds: readonly number[],
+  offRgb: number,
+): Promise<KeyCase[]> {
+  const survey = surveyPage(ink, DEFAULT_PREP);
+  const partOfRegion = truthFills(ink, truth, DEFAULT_PREP).fills.map((fill) => fill.part);
+  const cases: KeyCase[] = [];
+  for (const seed of seeds) {
+    const key = await makeKey(truth, survey.width, survey.height, seed, { blurPx: 0.6 + (seed % 3) * 0.5, offRgb });
+    cases.push({ page, survey, key, partOfRegion });
   }
   return cases;
 }

@@ -4,7 +4,7 @@ import type { Sample } from '../fitLogistic.ts';
 import { GIVEN_SCORING } from './givenMethod.ts';
 import { STYLES } from './generateDrawing.ts';
 import { growForest } from './growForest.ts';
-import { careless, covering, demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
+import { careless, demoSheets, prepareLesson, range, sheetsOf, type Lesson } from './lessons.ts';
 
 /**
  * Grows the trees that closures are rated by on generated drawings and the demo pages, finds on others what
@@ -42,7 +42,7 @@ const [firstTrees] = firstOf as [number[][]];
 
 /** Closures with their scores, for the confidence. */
 const ruled: { score: number; parts: boolean }[] = [];
-for await (const sheet of sheetsOf(CALIBRATE, STYLES, covering)) {
+for await (const sheet of sheetsOf(CALIBRATE)) {
   const { survey, truth } = prepareLesson(sheet, 1);
   const { cuts, pairs } = survey.graph;
   const { score } = merge(survey, { ...scoringOf(firstTrees), again: scoringOf(trees) });

@@ -97,26 +97,31 @@ export function coverOf(
     }
     const kx = p % key.width;
     const ky = (p - kx) / key.width;
+    // Most points lie in the cell of the one before.
+    let [last, place] = [-1, first];
     for (let j = 0; j < points; j++) {
       const py = lines[ky * points + j]!;
-      for (let i = 0; i < points; i++) {
-        const px = columns[kx * points + i]!;
+      for (let i = kx * points; i < (kx + 1) * points; i++) {
+        const px = columns[i]!;
         let cell = field[py * width + px]!;
         const isInk = cell < 0;
         if (isInk) {
           const source = ~cell;
-          const sx = source % width;
-          const [dx, dy] = [px - sx, py - (source - sx) / width];
+          const sy = (source / width) | 0;
+          const [dx, dy] = [px - (source - sy * width), py - sy];
           if (dx * dx + dy * dy > reach) deep[p] = deep[p]! + whole;
           cell = field[source] ?? -1;
+          if (cell < 0) continue;
         }
-        if (cell < 0) continue;
-        const own = ofCell[cell]!;
-        let at = first;
-        while (at < size && region[at] !== own) at++;
-        if (at === size) region[size++] = own;
-        share[at] = share[at]! + whole;
-        if (isInk) inked[at] = inked[at]! + whole;
+        if (cell !== last) {
+          last = cell;
+          const own = ofCell[cell]!;
+          place = first;
+          while (place < size && region[place] !== own) place++;
+          if (place === size) region[size++] = own;
+        }
+        share[place] = share[place]! + whole;
+        if (isInk) inked[place] = inked[place]! + whole;
       }
     }
     row[p + 1] = size;

@@ -54,7 +54,7 @@ const ONE_COLOUR = 6;
 
 /** What a confidence is made of; fitted by `bench/src/flats/fitKey.ts`. */
 export const KEY_TERMS = ['shown', 'margin', 'distance', 'spread', 'mixed', 'certain', 'cover'] as const;
-const KEY_WEIGHTS: readonly number[] = [1.44, 3.32, -0.63, -0.63, 0.62, 0.46, -0.42];
+const KEY_WEIGHTS: readonly number[] = [1.46, 3.42, -0.66, -0.76, 0.5, 0.46, -0.35];
 
 /** What one region says, before it is weighed. */
 export interface KeyEvidence {
