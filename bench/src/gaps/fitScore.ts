@@ -14,15 +14,17 @@ import { careless, demoSheets, prepareLesson, range, sheetsOf, type Lesson } fro
 const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.url);
 /** Seeds to learn from, and seeds to find the confidence by. */
 const LEARN = [...range(1, 24), ...range(45, 96), ...range(121, 150)];
-const CALIBRATE = [...range(25, 44), ...range(109, 120), ...range(216, 275)];
+const CALIBRATE = [...range(25, 44), ...range(109, 120), ...range(216, 275), ...range(481, 580)];
 const DEMO_WEIGHT = 2;
 const GROW = { trees: 200, rate: 0.1, leastInLeaf: 20, sees: 0.5 };
 const ROUNDS = 2;
 /** What a drawing was rated at first is learnt from by trees that never saw it: the lessons go in so many parts. */
 const FOLDS = 4;
 /** Fewest closures, and fewest true ones, that a step of confidence is read from. */
-const LEAST_IN_BIN = 120;
-const LEAST_OF_EACH = 12;
+const LEAST_IN_BIN = 200;
+const LEAST_OF_EACH = 20;
+/** From this score on a closure is right for sure; below its negative for sure not. */
+const LAST_SCORE = 9;
 
 const lessons: Lesson[] = [];
 for await (const sheet of sheetsOf(LEARN, STYLES, careless)) lessons.push(prepareLesson(sheet, 1));
@@ -69,7 +71,7 @@ ${rowsOf(trees)}
 
 /** Scores with the share of closures found right there. */
 export const CALIBRATION: readonly (readonly [score: number, confidence: number])[] = [
-${knots.map(([score, share]) => `  [${score.toFixed(2)}, ${Number(share.toFixed(3))}],`).join('\n')}
+${knots.map(([score, share]) => `  [${Number(score.toFixed(2))}, ${Number(share.toFixed(3))}],`).join('\n')}
 ];
 `,
 );
@@ -168,5 +170,9 @@ function calibrate(): (readonly [number, number])[] {
     }
   }
   const inner = pools.map(({ count, right, score }) => [score / count, right / count] as const);
-  return [[-9, 0], ...inner.filter(([, share]) => share > 0 && share < 1), [9, 1]];
+  return [
+    [-LAST_SCORE, 0],
+    ...inner.filter(([score, share]) => Math.abs(score) < LAST_SCORE && share > 0 && share < 1),
+    [LAST_SCORE, 1],
+  ];
 }

@@ -43,11 +43,11 @@ export function followInk(
   let body = 2 * Math.max(own, Math.min(ends.body[end]!, TIP * own)) + 0.5;
   let blind = 0;
   let sure = 1;
+  const across: Across = { width: 0, middle: 0 };
   const steps = Math.ceil((LONGEST_WIDTHS * lineWidth) / STEP);
   for (let k = 0; k < steps && blind * STEP <= MOST_BLIND * 2 * own; k++) {
     const [px, py] = [x + dx * STEP, y + dy * STEP];
-    const across = inkAcross(grid, px, py, -dy, dx, body + 2);
-    if (across === null) break;
+    if (!measureAcross(grid, px, py, -dy, dx, body + 2, across)) break;
     const isOwn = across.width <= WIDER * body + 0.5;
     if (across.width > MUCH_WIDER * body + 0.5) {
       blind++;
@@ -85,30 +85,42 @@ export function followInk(
   };
 }
 
-/** The ink on a line across the way: how wide it is, and where its middle lies; null where there is none. */
-function inkAcross(
-  { ink, width, height }: InkGrid,
+/** The ink on a line across the way. */
+interface Across {
+  width: number;
+  /** Where its middle lies. */
+  middle: number;
+}
+
+/** A stroke that swerves is found beside the way, within a px and a half. */
+const BESIDE = [0, 0.5, -0.5, 1, -1, 1.5, -1.5];
+
+/** Measures the ink on a line across the way; false where there is none. */
+function measureAcross(
+  grid: InkGrid,
   x: number,
   y: number,
   nx: number,
   ny: number,
   reach: number,
-): { width: number; middle: number } | null {
-  const isInk = (t: number): boolean => {
-    const px = Math.round(x + nx * t);
-    const py = Math.round(y + ny * t);
-    return px >= 0 && py >= 0 && px < width && py < height && ink[py * width + px]! >= 128;
-  };
-  let start = 0;
-  // A stroke that swerves is found beside the way, within a px.
-  for (const t of [0, 0.5, -0.5, 1, -1, 1.5, -1.5]) {
-    if (!isInk(t)) continue;
-    start = t;
-    let low = t;
-    while (low > -reach && isInk(low - 0.5)) low -= 0.5;
+  into: Across,
+): boolean {
+  for (let k = 0; k < BESIDE.length; k++) {
+    const start = BESIDE[k]!;
+    if (!isInk(grid, x + nx * start, y + ny * start)) continue;
+    let low = start;
+    while (low > -reach && isInk(grid, x + nx * (low - 0.5), y + ny * (low - 0.5))) low -= 0.5;
     let high = start;
-    while (high < reach && isInk(high + 0.5)) high += 0.5;
-    return { width: high - low + 0.5, middle: (low + high) / 2 };
+    while (high < reach && isInk(grid, x + nx * (high + 0.5), y + ny * (high + 0.5))) high += 0.5;
+    into.width = high - low + 0.5;
+    into.middle = (low + high) / 2;
+    return true;
   }
-  return null;
+  return false;
+}
+
+function isInk({ ink, width, height }: InkGrid, x: number, y: number): boolean {
+  const px = Math.round(x);
+  const py = Math.round(y);
+  return px >= 0 && py >= 0 && px < width && py < height && ink[py * width + px]! >= 128;
 }

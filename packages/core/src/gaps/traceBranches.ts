@@ -37,7 +37,9 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
   const offsets = neighbourOffsets(stride);
   const state = new Uint8Array(on.length);
   const thick = (THICK * mostRadius + 0.5) * (THICK * mostRadius + 0.5);
-  for (const at of pixels) {
+  // Hundreds of thousands of px: `of` would make an object for each.
+  for (let k = 0; k < pixels.length; k++) {
+    const at = pixels[k]!;
     if (on[at] === 0) continue;
     const y = (at / stride) | 0;
     const isThin = squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick;
@@ -49,7 +51,8 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     return -1;
   };
   const found: Branch[] = [];
-  for (const first of pixels) {
+  for (let k = 0; k < pixels.length; k++) {
+    const first = pixels[k]!;
     if (state[first] !== BETWEEN || beside(first, JUNCTION) < 0) continue;
     const path: number[] = [];
     for (let at = first; at >= 0; at = beside(at, BETWEEN)) {

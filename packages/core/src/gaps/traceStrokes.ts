@@ -97,7 +97,11 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
 
 function endsOf({ pixels, on, stride }: Skeleton): number[] {
   const ends: number[] = [];
-  for (const at of pixels) if (on[at] === 1 && NEIGHBOURS[neighbourhood(on, at, stride)] === 1) ends.push(at);
+  // Hundreds of thousands of px: `of` would make an object for each.
+  for (let k = 0; k < pixels.length; k++) {
+    const at = pixels[k]!;
+    if (on[at] === 1 && NEIGHBOURS[neighbourhood(on, at, stride)] === 1) ends.push(at);
+  }
   return ends;
 }
 
@@ -112,33 +116,37 @@ function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, 
   const path = [end];
   const seen = new RecentSet(end);
   while (path.length < maxLength) {
-    const at = path.at(-1)!;
-    const next: number[] = [];
-    // Straight neighbours first: in a corner of three the diagonal one comes after.
-    for (let k = 0; k < 8; k += 2)
-      if (on[at + offsets[k]!] === 1 && !seen.has(at + offsets[k]!)) next.push(at + offsets[k]!);
-    for (let k = 1; k < 8; k += 2) {
-      const other = at + offsets[k]!;
-      if (
-        on[other] === 1 &&
-        !seen.has(other) &&
-        !(on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1)
-      )
-        next.push(other);
-    }
-    if (next.length === 0) break;
-    if (next.length > 1 && path.length > 1) {
+    const count = findExits(on, offsets, path[path.length - 1]!, seen);
+    if (count === 0) break;
+    let next = EXITS[0]!;
+    if (count > 1 && path.length > 1) {
       if (!through) break;
-      const straight = straightExit(on, stride, path, next);
-      if (straight < 0) break;
-      for (const other of next) seen.add(other);
-      path.push(straight);
-      continue;
+      next = straightExit(on, stride, path, Array.from(EXITS.subarray(0, count)));
+      if (next < 0) break;
     }
-    for (const other of next) seen.add(other);
-    path.push(next[0]!);
+    for (let k = 0; k < count; k++) seen.add(EXITS[k]!);
+    path.push(next);
   }
   return path;
+}
+
+/** Where a walk may go on: filled again at every step. */
+const EXITS = new Int32Array(8);
+
+/** Puts the pixels a walk may go on to into `EXITS`; how many there are. */
+function findExits(on: Uint8Array, offsets: readonly number[], at: number, seen: RecentSet): number {
+  let count = 0;
+  // Straight neighbours first: in a corner of three the diagonal one comes after.
+  for (let k = 0; k < 8; k += 2) {
+    const other = at + offsets[k]!;
+    if (on[other] === 1 && !seen.has(other)) EXITS[count++] = other;
+  }
+  for (let k = 1; k < 8; k += 2) {
+    const other = at + offsets[k]!;
+    if (on[other] !== 1 || on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1) continue;
+    if (!seen.has(other)) EXITS[count++] = other;
+  }
+  return count;
 }
 
 /** The last pixels seen on a walk: a middle line does not come back upon itself within so few steps. */
@@ -156,7 +164,10 @@ class RecentSet {
   }
 
   has(value: number): boolean {
-    return this.ring.includes(value);
+    const { ring } = this;
+    // The latest first: most of what was seen was seen just now.
+    for (let k = 1; k <= 32; k++) if (ring[(this.next - k) & 31] === value) return true;
+    return false;
   }
 }
 
@@ -285,7 +296,8 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
   const seen = new Uint8Array(on.length);
   const lengths = new Map<number, number>();
   const stack: number[] = [];
-  for (const first of pixels) {
+  for (let k = 0; k < pixels.length; k++) {
+    const first = pixels[k]!;
     if (on[first] === 0 || seen[first] === 1) continue;
     const ends: number[] = [];
     let length = 0;
@@ -295,8 +307,8 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
       const at = stack.pop()!;
       length++;
       let degree = 0;
-      for (let k = 0; k < 8; k++) {
-        const other = at + offsets[k]!;
+      for (let j = 0; j < 8; j++) {
+        const other = at + offsets[j]!;
         if (on[other] === 0) continue;
         degree++;
         if (seen[other] === 0) {
