@@ -77,12 +77,13 @@ export function followInk(
     [dx, dy] = [tx / turned, ty / turned];
     if (dx * -ends.dx[end]! + dy * -ends.dy[end]! < MOST_TURN) break;
   }
-  return {
-    x: Int32Array.from(xs.slice(0, sure), Math.round),
-    y: Int32Array.from(ys.slice(0, sure), Math.round),
-    radius: Float64Array.from(radius.slice(0, sure)),
-    length: (sure - 1) * STEP,
-  };
+  const stroke = { x: new Int32Array(sure), y: new Int32Array(sure), radius: new Float64Array(sure) };
+  for (let k = 0; k < sure; k++) {
+    stroke.x[k] = Math.round(xs[k]!);
+    stroke.y[k] = Math.round(ys[k]!);
+    stroke.radius[k] = radius[k]!;
+  }
+  return { ...stroke, length: (sure - 1) * STEP };
 }
 
 /** The ink on a line across the way. */

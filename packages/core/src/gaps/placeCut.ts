@@ -108,13 +108,17 @@ function firstInk(
   width: number,
   height: number,
 ): { x: number; y: number; edge: boolean } | null {
-  let [lastX, lastY] = [x, y];
+  let lastX = x;
+  let lastY = y;
   for (let t = 0.5; t <= reach; t += 0.5) {
     const px = Math.round(x + dx * t);
     const py = Math.round(y + dy * t);
+    // Half a step stays on the same px every other time.
+    if (px === lastX && py === lastY) continue;
     if (px < 0 || py < 0 || px >= width || py >= height) return { x: lastX, y: lastY, edge: true };
     if (ink[py * width + px]! >= 128) return { x: px, y: py, edge: false };
-    [lastX, lastY] = [px, py];
+    lastX = px;
+    lastY = py;
   }
   return null;
 }

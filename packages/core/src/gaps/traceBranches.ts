@@ -51,30 +51,33 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     return -1;
   };
   const found: Branch[] = [];
+  /** One piece after the other. */
+  const path = new Int32Array(pixels.length);
   for (let k = 0; k < pixels.length; k++) {
     const first = pixels[k]!;
     if (state[first] !== BETWEEN || beside(first, JUNCTION) < 0) continue;
-    const path: number[] = [];
+    let length = 0;
     for (let at = first; at >= 0; at = beside(at, BETWEEN)) {
       state[at] = SEEN;
-      path.push(at);
+      path[length++] = at;
     }
-    if (path.length < LEAST_LENGTH || beside(path.at(-1)!, JUNCTION) < 0) continue;
-    const third = Math.ceil(path.length / 3);
+    if (length < LEAST_LENGTH || beside(path[length - 1]!, JUNCTION) < 0) continue;
+    const third = Math.ceil(length / 3);
     const meanRadius = (from: number): number => {
       let sum = 0;
-      for (let k = from; k < from + third; k++) {
-        const y = (path[k]! / stride) | 0;
-        sum += Math.sqrt(squaredRadiusAt(grid, path[k]! - y * stride - 1, y - 1)) - 0.5;
+      for (let j = from; j < from + third; j++) {
+        const y = (path[j]! / stride) | 0;
+        sum += Math.sqrt(squaredRadiusAt(grid, path[j]! - y * stride - 1, y - 1)) - 0.5;
       }
       return Math.max(0, sum / third);
     };
-    const radius = meanRadius((path.length - third) >> 1);
+    const radius = meanRadius((length - third) >> 1);
     if (radius > mostRadius) continue;
-    const x = Int32Array.from(path, (at) => (at % stride) - 1);
-    const y = Int32Array.from(path, (at) => ((at / stride) | 0) - 1);
-    const taper = (meanRadius(path.length - third) + 0.25) / (meanRadius(0) + 0.25);
-    found.push({ x, y, radius: new Float64Array(path.length).fill(radius), length: path.length, taper });
+    const points = path.subarray(0, length);
+    const x = points.map((at) => (at % stride) - 1);
+    const y = points.map((at) => ((at / stride) | 0) - 1);
+    const taper = (meanRadius(length - third) + 0.25) / (meanRadius(0) + 0.25);
+    found.push({ x, y, radius: new Float64Array(length).fill(radius), length, taper });
   }
   return withoutLines(found, LONG * mostRadius);
 }
