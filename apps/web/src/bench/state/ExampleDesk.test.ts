@@ -63,6 +63,17 @@ describe('proposals by what is done', () => {
     expect(bench.state.flats.examples).toBeNull();
   });
 
+  test('leave out balloons that Line art asks about', async () => {
+    keepTo(1);
+    const [, large] = regionsOf(270);
+    const balloon = { key: '350,120', kind: 'balloon', box: [0, 0, 9, 9], title: '', detail: '', yes: '', no: null };
+    bench.store.setState({ lineDecisions: [balloon as never] });
+    expect(at(350, 120)).toBe(large);
+    await bench.examples.propose('panels');
+    expect(bench.examples.proposed().map((one) => one.region)).not.toContain(large);
+    expect(bench.examples.proposed()).toHaveLength(2);
+  });
+
   test('come from done pages; parts that are no more are none', async () => {
     const parts = [...bench.state.resolved!.partOfRegion].map((part) => (part === 'hair' ? 'gone' : part));
     bench.donePages = [{ traits: bench.traits(), parts }];

@@ -2,6 +2,7 @@ import {
   assignRegions,
   editFill,
   partFinder,
+  regionAt,
   type ExamplePage,
   type ExampleProposal,
   type Fill,
@@ -59,8 +60,9 @@ export class ExampleDesk {
         from === 'panels'
           ? resolved.partOfRegion.map((part, region) => (inPanel(region) || resolved.looks.has(region) ? null : part))
           : null;
+      const balloons = this.openBalloons();
       const wanted = resolved.partOfRegion.flatMap((part, region) =>
-        part === null && inPanel(region) ? [region] : [],
+        part === null && inPanel(region) && !balloons.has(region) ? [region] : [],
       );
       await this.bench.gaps.inTurn(async () => {
         const all = await this.bench.engine.proposeFromExamples(document.panels, wanted, examples, own);
@@ -72,6 +74,20 @@ export class ExampleDesk {
       this.bench.showFlats({ examples: null });
       this.bench.fail(error as Error);
     }
+  }
+
+  /** Regions with lettering in them that Line art asks about: they are nobody's coat. */
+  private openBalloons(): ReadonlySet<number | null> {
+    const { survey, lineDecisions } = this.bench.state;
+    if (survey === null) return new Set();
+    return new Set(
+      lineDecisions
+        .filter(({ kind }) => kind === 'balloon')
+        .map(({ key }) => {
+          const [x, y] = key.split(',').map(Number) as [number, number];
+          return regionAt(survey, x, y);
+        }),
+    );
   }
 
   /** The proposals that still mean something. */
