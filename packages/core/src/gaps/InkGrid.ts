@@ -80,8 +80,7 @@ export function paperDistances(ink: Uint8Array, width: number, height: number): 
 function spread(mask: Uint8Array, width: number, height: number): Int32Array {
   const runs = scanRuns(mask, width, height);
   const field = new Int32Array(width * height);
-  // Which cell a pixel lies in is nobody's question here.
-  paintCells(runs, new Int32Array(runs.start.length), width, height, field);
+  paintCells(runs, null, width, height, field);
   spreadIntoInk(field, runs, width, height);
   return field;
 }

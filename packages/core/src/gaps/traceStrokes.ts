@@ -290,18 +290,20 @@ function middleRadius(grid: InkGrid, stride: number, path: readonly number[]): n
   return radii[radii.length >> 1] ?? null;
 }
 
+/** Of the middle line, and looked at. */
+const SEEN = 2;
+
 /** For each end, how many px of middle line hang together with it. */
 function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
   const offsets = neighbourOffsets(stride);
-  const seen = new Uint8Array(on.length);
   const lengths = new Map<number, number>();
   const stack: number[] = [];
   for (let k = 0; k < pixels.length; k++) {
     const first = pixels[k]!;
-    if (on[first] === 0 || seen[first] === 1) continue;
+    if (on[first] !== 1) continue;
     const ends: number[] = [];
     let length = 0;
-    seen[first] = 1;
+    on[first] = SEEN;
     stack.push(first);
     while (stack.length > 0) {
       const at = stack.pop()!;
@@ -311,15 +313,15 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
         const other = at + offsets[j]!;
         if (on[other] === 0) continue;
         degree++;
-        if (seen[other] === 0) {
-          seen[other] = 1;
-          stack.push(other);
-        }
+        if (on[other] === SEEN) continue;
+        on[other] = SEEN;
+        stack.push(other);
       }
       if (degree === 1) ends.push(at);
     }
     for (const end of ends) lengths.set(end, length);
   }
+  for (let k = 0; k < pixels.length; k++) if (on[pixels[k]!] === SEEN) on[pixels[k]!] = 1;
   return lengths;
 }
 

@@ -8,11 +8,12 @@ export const NO_PAPER = -0x80000000;
  * many rows up the next paper of its column is ({@link NO_PAPER} for none): the first half of
  * `spreadIntoInk`, done while the row above is still at hand.
  *
+ * @param cellOfRun null where nobody asks which cell a pixel lies in: paper stays as it is, which must be 0 or more.
  * @param field `width * height`; every pixel is written.
  */
 export function paintCells(
   runs: PaperRuns,
-  cellOfRun: Int32Array,
+  cellOfRun: Int32Array | null,
   width: number,
   height: number,
   field: Int32Array,
@@ -23,7 +24,7 @@ export function paintCells(
       const from = runs.start[r]!;
       if (from > x) measureUp(field, width, y, x, from);
       x = runs.end[r]!;
-      paintRun(field, y * width + from, y * width + x, cellOfRun[r]!);
+      if (cellOfRun !== null) paintRun(field, y * width + from, y * width + x, cellOfRun[r]!);
     }
     if (x < width) measureUp(field, width, y, x, width);
   }
