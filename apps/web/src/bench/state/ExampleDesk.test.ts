@@ -67,9 +67,11 @@ describe('proposals by what is done', () => {
     keepTo(1);
     const [, large] = regionsOf(270);
     const balloon = { key: '350,120', kind: 'balloon', box: [0, 0, 9, 9], title: '', detail: '', yes: '', no: null };
-    bench.store.setState({ lineDecisions: [balloon as never] });
     expect(at(350, 120)).toBe(large);
     await bench.examples.propose('panels');
+    expect(bench.examples.proposed()).toHaveLength(3);
+    // They are found while the proposals stand.
+    bench.store.setState({ lineDecisions: [balloon as never] });
     expect(bench.examples.proposed().map((one) => one.region)).not.toContain(large);
     expect(bench.examples.proposed()).toHaveLength(2);
   });

@@ -60,9 +60,8 @@ export class ExampleDesk {
         from === 'panels'
           ? resolved.partOfRegion.map((part, region) => (inPanel(region) || resolved.looks.has(region) ? null : part))
           : null;
-      const balloons = this.openBalloons();
       const wanted = resolved.partOfRegion.flatMap((part, region) =>
-        part === null && inPanel(region) && !balloons.has(region) ? [region] : [],
+        part === null && inPanel(region) ? [region] : [],
       );
       await this.bench.gaps.inTurn(async () => {
         const all = await this.bench.engine.proposeFromExamples(document.panels, wanted, examples, own);
@@ -94,8 +93,10 @@ export class ExampleDesk {
   proposed(): readonly ExampleProposal[] {
     const { flats, resolved } = this.bench.state;
     if (resolved === null) return [];
+    // The line art may have been measured only since.
+    const balloons = this.openBalloons();
     return (flats.examples?.proposals ?? []).filter(
-      (one) => one.region < resolved.partOfRegion.length && mayPropose(one.region, resolved),
+      ({ region }) => region < resolved.partOfRegion.length && mayPropose(region, resolved) && !balloons.has(region),
     );
   }
 
