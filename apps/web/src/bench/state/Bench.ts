@@ -292,7 +292,10 @@ export class Bench {
 
   showLineArt(part: Partial<LineArtState>): void {
     this.set(part);
-    if ('facts' in part) this.panels.refresh();
+    if (!('facts' in part)) return;
+    // Balloons just found are taken out of what is proposed.
+    if (this.state.flats.examples !== null) this.refresh();
+    else this.panels.refresh();
   }
 
   showBoxOf(box: readonly [number, number, number, number]): void {
