@@ -14,7 +14,7 @@ export * from './ink/inkFromGrey.ts';
 export * from './ink/findFaintInk.ts';
 export * from './ink/measureInkAt.ts';
 export * from './ink/measureInkPoints.ts';
-export * from './ink/measureLineWidth.ts';
+export * from './ink/lineWidths.ts';
 export * from './page/history.ts';
 export * from './page/PageDocument.ts';
 export * from './page/records.ts';

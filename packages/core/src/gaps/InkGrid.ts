@@ -1,6 +1,6 @@
 import { findFaintInk } from '../ink/findFaintInk.ts';
 import { paintCells } from '../regions/paintCells.ts';
-import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
+import { markFaintInk, scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
 /** Line art at some size with the exact distances on one side of its edge. */
@@ -11,6 +11,8 @@ export interface InkGrid {
   readonly ink: Uint8Array;
   /** Where `of` is, `~index` of the nearest pixel that is not; elsewhere a number >= 0. */
   readonly nearest: Int32Array;
+  /** The pixels where `nearest` is a number >= 0. */
+  readonly runs: PaperRuns;
 }
 
 /** Ink averaged over squares of two by two px. */
@@ -67,20 +69,20 @@ function isBare(words: Uint32Array, from: number, to: number): boolean {
 /** Distances inside the ink, to paper. */
 export function inkDistances(ink: Uint8Array, width: number, height: number): InkGrid {
   markFaintInk(ink, findFaintInk(ink, width, height), true);
-  return { width, height, ink, nearest: spread(ink, width, height) };
+  return { width, height, ink, ...spread(ink, width, height) };
 }
 
 /** Distances inside the paper, to ink. Where the page holds no ink, `nearest` is NO_PAPER. */
 export function paperDistances(ink: Uint8Array, width: number, height: number): InkGrid {
   const paper = new Uint8Array(ink.length);
   for (let i = 0; i < ink.length; i++) paper[i] = 255 - ink[i]!;
-  return { width, height, ink, nearest: spread(paper, width, height) };
+  return { width, height, ink, ...spread(paper, width, height) };
 }
 
-function spread(mask: Uint8Array, width: number, height: number): Int32Array {
+function spread(mask: Uint8Array, width: number, height: number): Pick<InkGrid, 'nearest' | 'runs'> {
   const runs = scanRuns(mask, width, height);
   const field = new Int32Array(width * height);
   paintCells(runs, null, width, height, field);
   spreadIntoInk(field, runs, width, height);
-  return field;
+  return { nearest: field, runs };
 }

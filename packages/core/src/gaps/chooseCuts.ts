@@ -24,31 +24,29 @@ export function chooseCuts(
   const closedBy = new Map<number, number>();
   const cell = Math.max(8, 4 * lineWidth);
   const buckets = new Map<number, Proposal[]>();
-  /** Every bucket a cut passes, with those around it: two cuts that cross share one. */
+  /** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
   const placesOf = (cut: Proposal): number[] => {
     const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
     const places: number[] = [];
-    let before = NaN;
     for (let k = 0; k <= steps; k++) {
       const t = steps === 0 ? 0 : k / steps;
       const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
       const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
-      const middle = by * BUCKET_ROW + bx;
-      if (middle === before) continue;
-      before = middle;
-      for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
-        // Few of them: looking through is faster than a set.
-        for (let place = row - 1; place <= row + 1; place++) if (!places.includes(place)) places.push(place);
-      }
+      const place = by * BUCKET_ROW + bx;
+      if (place !== places.at(-1)) places.push(place);
     }
     return places;
   };
   const reach = SAME * lineWidth;
   const clashes = (proposal: Proposal, places: readonly number[]): boolean => {
-    for (const place of places) {
-      const held = buckets.get(place);
-      if (held === undefined) continue;
-      for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
+    for (const middle of places) {
+      for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
+        for (let place = row - 1; place <= row + 1; place++) {
+          const held = buckets.get(place);
+          if (held === undefined) continue;
+          for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
+        }
+      }
     }
     return false;
   };

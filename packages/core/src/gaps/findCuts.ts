@@ -10,7 +10,7 @@ import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.
 import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, LETTER, type Texture } from './findTexture.ts';
-import type { LineWidth } from '../ink/measureLineWidth.ts';
+import type { LineWidth } from '../ink/lineWidths.ts';
 import { markFaintInk } from '../regions/scanRuns.ts';
 import { thinInk, type Skeleton } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';

@@ -1,5 +1,6 @@
 import { NO_PAPER } from '../regions/paintCells.ts';
 import { quantised, type Proposal } from './Cut.ts';
+import { Int32Stack } from '../raster/growable.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { neighbourOffsets } from './thinInk.ts';
 
@@ -10,18 +11,30 @@ const STEPS_PER_PX = 4;
 /**
  * Narrow places of the paper between two wider ones: the paper is flooded in the order of falling
  * distance to ink; where two floods meet lies a neck, if both have been wider (watershed by
- * union-find, Najman and Couprie 2006).
+ * union-find, Najman and Couprie 2006). Where a pixel touches one flood only, nothing is decided: it
+ * points to a neighbour flooded before it, and only the others are sorted and flooded one by one.
  *
  * @param paper distances inside the paper. @param limit widest neck in px of the grid.
  */
 export function findNecks(paper: InkGrid, limit: number): Proposal[] {
-  const { width, height, nearest } = paper;
+  const { width, height } = paper;
   const pixels = width * height;
-  const step = new Uint16Array(pixels);
-  const counts = new Int32Array(0x10000 + 1);
   // Where two floods meet farther from ink than this the neck is wider than the limit: it is none.
   const deep = Math.ceil(1 + STEPS_PER_PX * (limit / 2 + 1)) + 1;
-  let total = 0;
+  const step = measureSteps(paper);
+  const parent = new Int32Array(pixels).fill(-1);
+  const peak = new Uint16Array(pixels);
+  floodDeep(width, height, step, deep, parent, peak);
+  const meeting = pointAhead(width, height, step, deep, parent);
+  const order = sortFalling(meeting.data.subarray(0, meeting.length), step, deep);
+  const necks: Proposal[] = [];
+  for (let k = 0; k < order.length; k++) flood(order[k]!, width, height, step, parent, peak, limit, paper, necks);
+  return necks;
+}
+
+/** Distances to ink in steps, 0 on ink and where the page holds none. */
+function measureSteps({ width, height, nearest }: InkGrid): Uint16Array {
+  const step = new Uint16Array(width * height);
   for (let y = 0, at = 0; y < height; y++) {
     for (let x = 0; x < width; x++, at++) {
       const source = nearest[at]!;
@@ -30,35 +43,66 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
       const sy = (s / width) | 0;
       const dx = x - (s - sy * width);
       const dy = y - sy;
-      const value = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
-      step[at] = value;
-      if (value >= deep) continue;
-      counts[0x10000 - value] = counts[0x10000 - value]! + 1;
-      total++;
+      step[at] = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
     }
   }
-  let sum = 0;
-  for (let k = 0; k < counts.length; k++) {
-    const here = counts[k]!;
-    counts[k] = sum;
-    sum += here;
+  return step;
+}
+
+/**
+ * Lets every pixel that touches one flood only point to a neighbour in it. A neighbour is flooded before a pixel where
+ * it lies deeper, or as deep and before it in reading order.
+ *
+ * @returns the other pixels, in reading order.
+ */
+function pointAhead(width: number, height: number, step: Uint16Array, deep: number, parent: Int32Array): Int32Stack {
+  const others = new Int32Stack(4 * (width + height));
+  const offsets = neighbourOffsets(width);
+  for (let y = 0; y < height; y++) {
+    const edge = y === 0 || y === height - 1;
+    others.reserve(width);
+    for (let x = 0, at = y * width; x < width; x++, at++) {
+      const own = step[at]!;
+      if (own === 0 || own >= deep) continue;
+      if (!edge && x > 0 && x < width - 1) {
+        // The sign of a difference, not a branch: which way it goes is a toss-up at most pixels.
+        const [up, down, next] = [at - width, at + width, own - 1];
+        const code =
+          ((own - step[at + 1]!) >>> 31) |
+          (((own - step[down + 1]!) >>> 30) & 2) |
+          (((own - step[down]!) >>> 29) & 4) |
+          (((own - step[down - 1]!) >>> 28) & 8) |
+          (((next - step[at - 1]!) >>> 27) & 16) |
+          (((next - step[up - 1]!) >>> 26) & 32) |
+          (((next - step[up]!) >>> 25) & 64) |
+          (((next - step[up + 1]!) >>> 24) & 128);
+        const one = ONE_OF_ALL[code]!;
+        if (one >= 0) {
+          parent[at] = at + offsets[one]!;
+          continue;
+        }
+      }
+      others.data[others.length++] = at;
+    }
   }
-  const order = new Int32Array(total);
-  for (let at = 0; at < pixels; at++) {
-    const value = step[at]!;
-    if (value === 0 || value >= deep) continue;
-    const key = 0x10000 - value;
-    order[counts[key]!] = at;
+  return others;
+}
+
+/** The pixels by falling distance, in reading order where it is the same. */
+function sortFalling(pixels: Int32Array, step: Uint16Array, deep: number): Int32Array {
+  const counts = new Int32Array(deep + 1);
+  for (let k = 0; k < pixels.length; k++) {
+    const key = deep - step[pixels[k]!]!;
+    counts[key + 1] = counts[key + 1]! + 1;
+  }
+  for (let k = 1; k < counts.length; k++) counts[k] = counts[k]! + counts[k - 1]!;
+  const order = new Int32Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++) {
+    const key = deep - step[pixels[k]!]!;
+    order[counts[key]!] = pixels[k]!;
     counts[key] = counts[key]! + 1;
   }
-
-  const parent = new Int32Array(pixels).fill(-1);
-  const peak = new Uint16Array(pixels);
-  const necks: Proposal[] = [];
-  const offsets = neighbourOffsets(width);
-  floodDeep(width, height, step, deep, parent, peak);
-  for (let k = 0; k < total; k++) flood(order[k]!, width, height, offsets, step, parent, peak, limit, paper, necks);
-  return necks;
+  return order;
 }
 
 /** Joins what lies at least so deep in the paper, run by run: in whatever order it is flooded, this comes of it. */
@@ -126,7 +170,6 @@ function flood(
   at: number,
   width: number,
   height: number,
-  offsets: readonly number[],
   step: Uint16Array,
   parent: Int32Array,
   peak: Uint16Array,
@@ -136,39 +179,22 @@ function flood(
 ): void {
   const x = at % width;
   const y = (at - x) / width;
-  const inside = x > 0 && y > 0 && x < width - 1 && y < height - 1;
-  if (inside) {
-    const [up, down] = [at - width, at + width];
-    const code =
-      (parent[at + 1]! >= 0 ? 1 : 0) |
-      (parent[down + 1]! >= 0 ? 2 : 0) |
-      (parent[down]! >= 0 ? 4 : 0) |
-      (parent[down - 1]! >= 0 ? 8 : 0) |
-      (parent[at - 1]! >= 0 ? 16 : 0) |
-      (parent[up - 1]! >= 0 ? 32 : 0) |
-      (parent[up]! >= 0 ? 64 : 0) |
-      (parent[up + 1]! >= 0 ? 128 : 0);
-    const one = ONE_OF_ALL[code]!;
-    if (one >= 0) {
-      // The flood goes on: nothing meets here.
-      parent[at] = find(parent, at + offsets[one]!);
-      return;
-    }
-  }
+  const here = step[at]!;
   parent[at] = at;
-  peak[at] = step[at]!;
+  peak[at] = here;
   let own = at;
-  if (x > 0 && parent[at - 1]! >= 0) own = meet(at - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (x < width - 1 && parent[at + 1]! >= 0) own = meet(at + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (y > 0 && parent[at - width]! >= 0) own = meet(at - width, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (y < height - 1 && parent[at + width]! >= 0)
+  if (x > 0 && step[at - 1]! >= here) own = meet(at - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (x < width - 1 && step[at + 1]! > here) own = meet(at + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (y > 0 && step[at - width]! >= here)
+    own = meet(at - width, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (y < height - 1 && step[at + width]! > here)
     own = meet(at + width, own, at, x, y, step, parent, peak, limit, paper, necks);
   // Diagonal neighbours last: they join what the straight ones left apart.
-  if (!inside) return;
-  if (parent[at - width - 1]! >= 0) own = meet(at - width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (parent[at - width + 1]! >= 0) own = meet(at - width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (parent[at + width - 1]! >= 0) own = meet(at + width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
-  if (parent[at + width + 1]! >= 0) meet(at + width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return;
+  if (step[at - width - 1]! >= here) own = meet(at - width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (step[at - width + 1]! >= here) own = meet(at - width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (step[at + width - 1]! > here) own = meet(at + width - 1, own, at, x, y, step, parent, peak, limit, paper, necks);
+  if (step[at + width + 1]! > here) meet(at + width + 1, own, at, x, y, step, parent, peak, limit, paper, necks);
 }
 
 /** Joins the flood of a neighbour with that of the pixel. @returns the root of both. */

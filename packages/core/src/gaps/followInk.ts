@@ -37,14 +37,16 @@ export function followInk(
   const own = Math.max(0.75, ends.radius[end]!);
   let [dx, dy] = [-ends.dx[end]!, -ends.dy[end]!];
   let [x, y] = [ends.x[end]!, ends.y[end]!];
-  const xs = [x];
-  const ys = [y];
-  const radius = [own];
+  const steps = Math.ceil((LONGEST_WIDTHS * lineWidth) / STEP);
+  const { xs, ys, radius } = pointsFor(steps + 1);
+  xs[0] = x;
+  ys[0] = y;
+  radius[0] = own;
+  let count = 1;
   let body = 2 * Math.max(own, Math.min(ends.body[end]!, TIP * own)) + 0.5;
   let blind = 0;
   let sure = 1;
   const across: Across = { width: 0, middle: 0 };
-  const steps = Math.ceil((LONGEST_WIDTHS * lineWidth) / STEP);
   for (let k = 0; k < steps && blind * STEP <= MOST_BLIND * 2 * own; k++) {
     const [px, py] = [x + dx * STEP, y + dy * STEP];
     if (!measureAcross(grid, px, py, -dy, dx, body + 2, across)) break;
@@ -56,22 +58,22 @@ export function followInk(
       blind = 0;
       [x, y] = [px - dy * across.middle * 0.6, py + dx * across.middle * 0.6];
     }
-    xs.push(x);
-    ys.push(y);
-    radius.push(isOwn ? Math.max(own, (across.width - 0.5) / 2) : 0);
+    xs[count] = x;
+    ys[count] = y;
+    radius[count++] = isOwn ? Math.max(own, (across.width - 0.5) / 2) : 0;
     if (isOwn) {
       const from = sure;
-      if ((xs.length - 1 - from) * STEP <= CROSSING * body)
-        for (let p = from; p < xs.length - 1; p++) radius[p] = radius[from - 1]!;
-      sure = xs.length;
+      if ((count - 1 - from) * STEP <= CROSSING * body)
+        for (let p = from; p < count - 1; p++) radius[p] = radius[from - 1]!;
+      sure = count;
       body = Math.max(body, Math.min(across.width, body * SWELL));
     }
     if (blind > 0) continue;
     // The direction follows the last few points that lie on the stroke alone.
-    const back = Math.max(0, xs.length - 9);
+    const back = Math.max(0, count - 9);
     const [wx, wy] = [x - xs[back]!, y - ys[back]!];
     const norm = Math.sqrt(wx * wx + wy * wy);
-    if (xs.length < 9 || norm === 0) continue;
+    if (count < 9 || norm === 0) continue;
     const [tx, ty] = [dx + (wx / norm - dx) * TURN, dy + (wy / norm - dy) * TURN];
     const turned = Math.sqrt(tx * tx + ty * ty) || 1;
     [dx, dy] = [tx / turned, ty / turned];
@@ -84,6 +86,16 @@ export function followInk(
     stroke.radius[k] = radius[k]!;
   }
   return { ...stroke, length: (sure - 1) * STEP };
+}
+
+/** Points of a stroke while it is followed: room that is used again. */
+let points = { xs: new Float64Array(0), ys: new Float64Array(0), radius: new Float64Array(0) };
+
+function pointsFor(count: number): typeof points {
+  if (points.xs.length < count) {
+    points = { xs: new Float64Array(count), ys: new Float64Array(count), radius: new Float64Array(count) };
+  }
+  return points;
 }
 
 /** The ink on a line across the way. */

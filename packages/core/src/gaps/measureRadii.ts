@@ -1,3 +1,4 @@
+import type { PaperRuns } from '../regions/scanRuns.ts';
 import type { InkGrid } from './InkGrid.ts';
 
 /** How wide cells are. */
@@ -11,12 +12,14 @@ export interface CellRadii {
 /**
  * Measures cells by the distances kept at a reduced size.
  *
+ * @param runs of the page in the rows of the box at least. @param width of the page.
  * @param factor page px per px of `paper`.
  * @param into what is known: cells with a `deepest` of -1 are measured, the others are left as they are.
  * @param box `[x0, y0, x1, y1]` that holds all cells to be measured, in px of the page, the last two exclusive.
  */
 export function measureRadii(
-  field: Int32Array,
+  runs: PaperRuns,
+  cellOfRun: Int32Array,
   width: number,
   height: number,
   paper: InkGrid,
@@ -33,25 +36,43 @@ export function measureRadii(
   const right = Math.min(paper.width, Math.ceil(box[2] / factor) + 1);
   const bottom = Math.min(paper.height, Math.ceil(box[3] / factor) + 1);
   for (let y = top; y < bottom; y++) {
-    const base = Math.min(height - 1, y * factor + half) * width;
-    for (let x = left; x < right; x++) {
-      const at = ~paper.nearest[y * paper.width + x]!;
-      // Where the page holds no ink at all the index lies beyond it.
-      if (at < 0 || at >= paper.nearest.length) continue;
-      const point = base + Math.min(width - 1, x * factor + half);
-      const cell = field[point]!;
-      if (cell < 0 || isWanted[cell] === 0) continue;
-      const sy = (at / paper.width) | 0;
-      const dx = x - (at - sy * paper.width);
-      const dy = y - sy;
-      const reach = dx * dx + dy * dy;
-      if (reach > squared[cell]!) {
-        squared[cell] = reach;
-        deepest[cell] = point;
-      }
+    const row = Math.min(height - 1, y * factor + half);
+    for (let r = runs.row[row]!; r < runs.row[row + 1]!; r++) {
+      const cell = cellOfRun[r]!;
+      if (isWanted[cell] === 0) continue;
+      const from = Math.max(left, Math.ceil((runs.start[r]! - half) / factor));
+      // What lies beyond the page's edge stands for its last column.
+      const to = runs.end[r]! === width ? right : Math.min(right, Math.ceil((runs.end[r]! - half) / factor));
+      const x = deepestIn(paper, y, from, to, squared[cell]!);
+      if (x < 0) continue;
+      squared[cell] = squaredDepth(paper, x, y);
+      deepest[cell] = row * width + Math.min(width - 1, x * factor + half);
     }
   }
   for (let c = 0; c < deepest.length; c++) {
     if (isWanted[c] === 1) radiusPx[c] = factor * Math.sqrt(squared[c]!);
   }
+}
+
+/** The first of the deepest pixels of a row that lies deeper than given, -1 for none. */
+function deepestIn(paper: InkGrid, y: number, from: number, to: number, squared: number): number {
+  let most = squared;
+  let found = -1;
+  for (let x = from; x < to; x++) {
+    const depth = squaredDepth(paper, x, y);
+    if (depth <= most) continue;
+    most = depth;
+    found = x;
+  }
+  return found;
+}
+
+/** Squared distance to ink; 0 on ink, and where the page holds none at all. */
+function squaredDepth({ nearest, width }: InkGrid, x: number, y: number): number {
+  const at = ~nearest[y * width + x]!;
+  if (at < 0 || at >= nearest.length) return 0;
+  const sy = (at / width) | 0;
+  const dx = x - (at - sy * width);
+  const dy = y - sy;
+  return dx * dx + dy * dy;
 }

@@ -40,7 +40,9 @@ export function placeCut(
       const far = best === null ? reach : Math.min(reach, best.widthPx + 3);
       const from = firstInk(middle, -rx, -ry, far, ink, width, height);
       if (from === null) continue;
-      const to = firstInk(middle, rx, ry, far, ink, width, height);
+      // Both together are no shorter than the best where the second is longer than this, with three px for rounding.
+      const rest = best === null ? far : Math.min(far, best.widthPx + 4 - from.t);
+      const to = firstInk(middle, rx, ry, rest, ink, width, height);
       if (to === null || (from.edge && to.edge)) continue;
       const [dx, dy] = [to.x - from.x, to.y - from.y];
       const widthPx = Math.max(1, Math.sqrt(dx * dx + dy * dy) - 1);
@@ -107,7 +109,7 @@ function firstInk(
   ink: Uint8Array,
   width: number,
   height: number,
-): { x: number; y: number; edge: boolean } | null {
+): { x: number; y: number; t: number; edge: boolean } | null {
   let lastX = x;
   let lastY = y;
   for (let t = 0.5; t <= reach; t += 0.5) {
@@ -115,8 +117,8 @@ function firstInk(
     const py = Math.round(y + dy * t);
     // Half a step stays on the same px every other time.
     if (px === lastX && py === lastY) continue;
-    if (px < 0 || py < 0 || px >= width || py >= height) return { x: lastX, y: lastY, edge: true };
-    if (ink[py * width + px]! >= 128) return { x: px, y: py, edge: false };
+    if (px < 0 || py < 0 || px >= width || py >= height) return { x: lastX, y: lastY, t, edge: true };
+    if (ink[py * width + px]! >= 128) return { x: px, y: py, t, edge: false };
     lastX = px;
     lastY = py;
   }

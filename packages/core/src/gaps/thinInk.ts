@@ -7,8 +7,10 @@ export interface Skeleton {
   readonly stride: number;
   /** 1 on the middle line; padded by one px all around. */
   readonly on: Uint8Array;
-  /** Padded indices of its pixels; those thinned or pruned away since have `on` 0. */
+  /** Padded indices of its pixels in the order of thinning; those thinned or pruned away since have `on` 0. */
   readonly pixels: Int32Array;
+  /** The same in reading order: neighbours lie together in memory. */
+  readonly rows: Int32Array;
 }
 
 /** Padded indices' neighbours, clockwise from the right. */
@@ -28,15 +30,10 @@ const MAX_STEPS = 4096;
  * Pudney 1998). Cost: by ink pixels.
  */
 export function thinInk(grid: InkGrid): Skeleton {
-  const { width, height, nearest } = grid;
+  const { width, height } = grid;
   const stride = width + 2;
   const on = new Uint8Array(stride * (height + 2));
-  const steps = new Uint16Array(width * height);
-  const counts = new Int32Array(MAX_STEPS + 2);
-  measureSteps(nearest, width, height, steps, on, counts);
-  for (let k = 1; k < counts.length; k++) counts[k] = counts[k]! + counts[k - 1]!;
-  const order = new Int32Array(counts[MAX_STEPS]!);
-  sortBySteps(steps, width, height, counts, order);
+  const order = sortByDepth(grid, on);
 
   // One pass peels the ink; what stood in the way of an earlier pixel is looked at again until nothing changes.
   let left = peel(on, stride, order, order.length);
@@ -45,51 +42,70 @@ export function thinInk(grid: InkGrid): Skeleton {
     left = peel(on, stride, order, before);
     if (left === before) break;
   }
-  return { stride, on, pixels: order.slice(0, left) };
+  const pixels = order.slice(0, left);
+  return { stride, on, pixels, rows: pixels.slice().sort() };
 }
 
-function measureSteps(
-  nearest: Int32Array,
-  width: number,
-  height: number,
-  steps: Uint16Array,
-  on: Uint8Array,
-  counts: Int32Array,
-): void {
+/** The ink by rising distance to paper, in reading order where it is the same, as padded indices. @param on is set there. */
+function sortByDepth({ width, height, nearest, runs }: InkGrid, on: Uint8Array): Int32Array {
+  let ink = width * height;
+  for (let r = 0; r < runs.count; r++) ink -= runs.end[r]! - runs.start[r]!;
+  const steps = new Uint16Array(ink);
+  const counts = new Int32Array(MAX_STEPS + 2);
+  let k = 0;
   for (let y = 0; y < height; y++) {
-    const base = y * width;
-    const padded = (y + 1) * (width + 2) + 1;
-    for (let x = 0; x < width; x++) {
-      const source = nearest[base + x]!;
-      if (source >= 0) continue;
-      let step = MAX_STEPS;
-      if (source !== NO_PAPER) {
-        const at = ~source;
-        const sy = (at / width) | 0;
-        const dy = y - sy;
-        const dx = x - (at - sy * width);
-        const d2 = dx * dx + dy * dy;
-        step = d2 <= 2 ? (d2 === 1 ? STEPS_PER_PX : 11) : Math.min(MAX_STEPS, (Math.sqrt(d2) * STEPS_PER_PX) | 0);
+    let x = 0;
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
+      for (; x < stop; x++) {
+        const step = depthStep(nearest[y * width + x]!, x, y, width);
+        steps[k++] = step;
+        counts[step + 1] = counts[step + 1]! + 1;
       }
-      steps[base + x] = step;
-      on[padded + x] = 1;
-      counts[step + 1] = counts[step + 1]! + 1;
+      if (r < runs.row[y + 1]!) x = runs.end[r]!;
     }
   }
+  for (let step = 1; step < counts.length; step++) counts[step] = counts[step]! + counts[step - 1]!;
+  const order = new Int32Array(ink);
+  k = 0;
+  for (let y = 0; y < height; y++) {
+    const padded = (y + 1) * (width + 2) + 1;
+    let x = 0;
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
+      for (; x < stop; x++) {
+        const step = steps[k++]!;
+        on[padded + x] = 1;
+        order[counts[step]!] = padded + x;
+        counts[step] = counts[step]! + 1;
+      }
+      if (r < runs.row[y + 1]!) x = runs.end[r]!;
+    }
+  }
+  return order;
 }
 
-function sortBySteps(steps: Uint16Array, width: number, height: number, counts: Int32Array, order: Int32Array): void {
-  for (let y = 0; y < height; y++) {
-    const base = y * width;
-    const padded = (y + 1) * (width + 2) + 1;
-    for (let x = 0; x < width; x++) {
-      const step = steps[base + x]!;
-      if (step === 0) continue;
-      const at = counts[step]!;
-      order[at] = padded + x;
-      counts[step] = at + 1;
-    }
+/** How deep a pixel lies in the ink, in steps. @param source what `nearest` holds there. */
+function depthStep(source: number, x: number, y: number, width: number): number {
+  if (source === NO_PAPER) return MAX_STEPS;
+  const at = ~source;
+  const sy = (at / width) | 0;
+  const dy = y - sy;
+  const dx = x - (at - sy * width);
+  const d2 = dx * dx + dy * dy;
+  return d2 <= 2 ? (d2 === 1 ? STEPS_PER_PX : 11) : Math.min(MAX_STEPS, (Math.sqrt(d2) * STEPS_PER_PX) | 0);
+}
+
+/** Puts pixels of the middle line into the order they were thinned in. @param pixels padded indices. */
+export function byDepth({ nearest, width }: InkGrid, stride: number, pixels: Int32Array): Int32Array {
+  const keys = new Float64Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++) {
+    const y = ((pixels[k]! / stride) | 0) - 1;
+    const x = pixels[k]! - (y + 1) * stride - 1;
+    keys[k] = depthStep(nearest[y * width + x]!, x, y, width) * 2 ** 32 + pixels[k]!;
   }
+  keys.sort();
+  return Int32Array.from(keys, (key) => key % 2 ** 32);
 }
 
 /** 1 for the neighbourhoods (bit k = neighbour k) whose middle may go: it joins nothing and ends nothing. */
@@ -138,8 +154,8 @@ export function neighbourhood(on: Uint8Array, at: number, stride: number): numbe
 }
 
 /** Thins again after pieces were taken away, in the list's order. */
-export function thinAgain(skeleton: Skeleton): Skeleton {
-  const order = skeleton.pixels.slice();
-  const left = peel(skeleton.on, skeleton.stride, order, order.length);
-  return { ...skeleton, pixels: order.slice(0, left) };
+export function thinAgain({ stride, on, pixels, rows }: Skeleton): Skeleton {
+  const order = pixels.slice();
+  const left = peel(on, stride, order, order.length);
+  return { stride, on, pixels: order.slice(0, left), rows: rows.filter((at) => on[at] === 1) };
 }

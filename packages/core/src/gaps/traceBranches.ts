@@ -1,6 +1,6 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
-import { neighbourhood, neighbourOffsets, type Skeleton } from './thinInk.ts';
+import { byDepth, neighbourhood, neighbourOffsets, type Skeleton } from './thinInk.ts';
 import { NEIGHBOURS, squaredRadiusAt, type Stroke } from './traceStrokes.ts';
 
 /** A stroke between two others. */
@@ -23,7 +23,7 @@ const AS_WIDE = 1.4;
 /** Pieces that go on in each other over so many times the thinness asked for are a line that others run onto. */
 const LONG = 130;
 
-/** What a pixel of the middle line is; 0 is none. */
+/** What a pixel of the middle line is, written into `on` and taken back. */
 const [BETWEEN, JUNCTION, SEEN] = [1, 2, 3];
 
 /**
@@ -33,35 +33,29 @@ const [BETWEEN, JUNCTION, SEEN] = [1, 2, 3];
  * @param mostRadius mean half width of its middle third, in px of the grid.
  */
 export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: number): Branch[] {
-  const { on, pixels, stride } = skeleton;
+  const { on, stride, rows } = skeleton;
   const offsets = neighbourOffsets(stride);
-  const state = new Uint8Array(on.length);
   const thick = (THICK * mostRadius + 0.5) * (THICK * mostRadius + 0.5);
-  // Hundreds of thousands of px: `of` would make an object for each.
-  for (let k = 0; k < pixels.length; k++) {
-    const at = pixels[k]!;
-    if (on[at] === 0) continue;
+  const state = new Uint8Array(rows.length);
+  for (let k = 0; k < rows.length; k++) {
+    const at = rows[k]!;
+    const isBetween = NEIGHBOURS[neighbourhood(on, at, stride)]! <= 2;
     const y = (at / stride) | 0;
-    const isThin = squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick;
-    state[at] = isThin && NEIGHBOURS[neighbourhood(on, at, stride)]! <= 2 ? BETWEEN : JUNCTION;
+    state[k] = isBetween && squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick ? BETWEEN : JUNCTION;
   }
-  /** A neighbour in a state, or -1. */
-  const beside = (at: number, wanted: number): number => {
-    for (let k = 0; k < 8; k++) if (state[at + offsets[k]!] === wanted) return at + offsets[k]!;
-    return -1;
-  };
+  for (let k = 0; k < rows.length; k++) on[rows[k]!] = state[k]!;
+  const starts = rows.filter((at) => on[at] === BETWEEN && beside(on, offsets, at, JUNCTION) >= 0);
   const found: Branch[] = [];
   /** One piece after the other. */
-  const path = new Int32Array(pixels.length);
-  for (let k = 0; k < pixels.length; k++) {
-    const first = pixels[k]!;
-    if (state[first] !== BETWEEN || beside(first, JUNCTION) < 0) continue;
+  const path = new Int32Array(rows.length);
+  for (const first of byDepth(grid, stride, starts)) {
+    if (on[first] !== BETWEEN) continue;
     let length = 0;
-    for (let at = first; at >= 0; at = beside(at, BETWEEN)) {
-      state[at] = SEEN;
+    for (let at = first; at >= 0; at = beside(on, offsets, at, BETWEEN)) {
+      on[at] = SEEN;
       path[length++] = at;
     }
-    if (length < LEAST_LENGTH || beside(path[length - 1]!, JUNCTION) < 0) continue;
+    if (length < LEAST_LENGTH || beside(on, offsets, path[length - 1]!, JUNCTION) < 0) continue;
     const third = Math.ceil(length / 3);
     const meanRadius = (from: number): number => {
       let sum = 0;
@@ -73,13 +67,23 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     };
     const radius = meanRadius((length - third) >> 1);
     if (radius > mostRadius) continue;
-    const points = path.subarray(0, length);
-    const x = points.map((at) => (at % stride) - 1);
-    const y = points.map((at) => ((at / stride) | 0) - 1);
+    const [x, y] = [new Int32Array(length), new Int32Array(length)];
+    for (let j = 0; j < length; j++) {
+      const row = (path[j]! / stride) | 0;
+      x[j] = path[j]! - row * stride - 1;
+      y[j] = row - 1;
+    }
     const taper = (meanRadius(length - third) + 0.25) / (meanRadius(0) + 0.25);
     found.push({ x, y, radius: new Float64Array(length).fill(radius), length, taper });
   }
+  for (let k = 0; k < rows.length; k++) on[rows[k]!] = 1;
   return withoutLines(found, LONG * mostRadius);
+}
+
+/** A neighbour in a state, or -1. */
+function beside(on: Uint8Array, offsets: readonly number[], at: number, wanted: number): number {
+  for (let k = 0; k < 8; k++) if (on[at + offsets[k]!] === wanted) return at + offsets[k]!;
+  return -1;
 }
 
 /** One end of a piece: where it is, and the direction in which it would go on. */

@@ -1,6 +1,7 @@
+import { Int32Stack } from '../raster/growable.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
 import type { InkGrid } from './InkGrid.ts';
-import { neighbourhood, neighbourOffsets, thinAgain, type Skeleton } from './thinInk.ts';
+import { byDepth, neighbourhood, neighbourOffsets, thinAgain, type Skeleton } from './thinInk.ts';
 
 /** Loose ends of strokes, as columns of one table; lengths in px of the grid. */
 export interface LooseEnds {
@@ -95,14 +96,9 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
   return current;
 }
 
-function endsOf({ pixels, on, stride }: Skeleton): number[] {
-  const ends: number[] = [];
-  // Hundreds of thousands of px: `of` would make an object for each.
-  for (let k = 0; k < pixels.length; k++) {
-    const at = pixels[k]!;
-    if (on[at] === 1 && NEIGHBOURS[neighbourhood(on, at, stride)] === 1) ends.push(at);
-  }
-  return ends;
+/** In reading order. */
+function endsOf({ rows, on, stride }: Skeleton): Int32Array {
+  return rows.filter((at) => NEIGHBOURS[neighbourhood(on, at, stride)] === 1);
 }
 
 /**
@@ -114,9 +110,9 @@ function endsOf({ pixels, on, stride }: Skeleton): number[] {
 function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, through: boolean): number[] {
   const offsets = neighbourOffsets(stride);
   const path = [end];
-  const seen = new RecentSet(end);
+  markSeen(on, end);
   while (path.length < maxLength) {
-    const count = findExits(on, offsets, path[path.length - 1]!, seen);
+    const count = findExits(on, offsets, path[path.length - 1]!);
     if (count === 0) break;
     let next = EXITS[0]!;
     if (count > 1 && path.length > 1) {
@@ -124,9 +120,10 @@ function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, 
       next = straightExit(on, stride, path, Array.from(EXITS.subarray(0, count)));
       if (next < 0) break;
     }
-    for (let k = 0; k < count; k++) seen.add(EXITS[k]!);
+    for (let k = 0; k < count; k++) markSeen(on, EXITS[k]!);
     path.push(next);
   }
+  forgetSeen(on);
   return path;
 }
 
@@ -134,41 +131,38 @@ function followStroke({ on, stride }: Skeleton, end: number, maxLength: number, 
 const EXITS = new Int32Array(8);
 
 /** Puts the pixels a walk may go on to into `EXITS`; how many there are. */
-function findExits(on: Uint8Array, offsets: readonly number[], at: number, seen: RecentSet): number {
+function findExits(on: Uint8Array, offsets: readonly number[], at: number): number {
   let count = 0;
   // Straight neighbours first: in a corner of three the diagonal one comes after.
   for (let k = 0; k < 8; k += 2) {
     const other = at + offsets[k]!;
-    if (on[other] === 1 && !seen.has(other)) EXITS[count++] = other;
+    if (on[other] === 1) EXITS[count++] = other;
   }
   for (let k = 1; k < 8; k += 2) {
     const other = at + offsets[k]!;
-    if (on[other] !== 1 || on[at + offsets[k - 1]!] === 1 || on[at + offsets[(k + 1) & 7]!] === 1) continue;
-    if (!seen.has(other)) EXITS[count++] = other;
+    if (on[other] === 1 && on[at + offsets[k - 1]!] === 0 && on[at + offsets[(k + 1) & 7]!] === 0)
+      EXITS[count++] = other;
   }
   return count;
 }
 
-/** The last pixels seen on a walk: a middle line does not come back upon itself within so few steps. */
-class RecentSet {
-  private readonly ring = new Int32Array(32).fill(-1);
-  private next = 0;
+/** Of the middle line, and looked at. */
+const SEEN = 2;
 
-  constructor(first: number) {
-    this.add(first);
-  }
+/** The last pixels seen on a walk, -1 for none: a middle line does not come back upon itself within so few steps. */
+const RECENT = new Int32Array(32).fill(-1);
+let recent = 0;
 
-  add(value: number): void {
-    this.ring[this.next] = value;
-    this.next = (this.next + 1) & 31;
-  }
+function markSeen(on: Uint8Array, at: number): void {
+  if (RECENT[recent]! >= 0) on[RECENT[recent]!] = 1;
+  on[at] = SEEN;
+  RECENT[recent] = at;
+  recent = (recent + 1) % RECENT.length;
+}
 
-  has(value: number): boolean {
-    const { ring } = this;
-    // The latest first: most of what was seen was seen just now.
-    for (let k = 1; k <= 32; k++) if (ring[(this.next - k) & 31] === value) return true;
-    return false;
-  }
+function forgetSeen(on: Uint8Array): void {
+  for (let k = 0; k < RECENT.length; k++) if (RECENT[k]! >= 0) on[RECENT[k]!] = 1;
+  RECENT.fill(-1);
 }
 
 const EXIT_STEPS = 7;
@@ -190,7 +184,7 @@ function straightExit(on: Uint8Array, stride: number, path: readonly number[], e
       let next = -1;
       for (const offset of offsets) {
         const other = here + offset;
-        if (on[other] === 1 && other !== previous && !exits.includes(other) && other !== at) {
+        if (on[other] !== 0 && other !== previous && !exits.includes(other) && other !== at) {
           next = other;
           break;
         }
@@ -232,7 +226,7 @@ function lengthOf(path: readonly number[], stride: number): number {
  */
 export function findLooseEnds(grid: InkGrid, skeleton: Skeleton, lineWidth: number): Omit<LooseEnds, 'weight'> {
   const { stride } = skeleton;
-  const found = endsOf(skeleton);
+  const found = byDepth(grid, stride, endsOf(skeleton));
   const webs = webLengths(skeleton);
   const rows: number[][] = [];
   for (const end of found) {
@@ -290,23 +284,20 @@ function middleRadius(grid: InkGrid, stride: number, path: readonly number[]): n
   return radii[radii.length >> 1] ?? null;
 }
 
-/** Of the middle line, and looked at. */
-const SEEN = 2;
-
 /** For each end, how many px of middle line hang together with it. */
-function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
+function webLengths({ rows, on, stride }: Skeleton): Map<number, number> {
   const offsets = neighbourOffsets(stride);
   const lengths = new Map<number, number>();
-  const stack: number[] = [];
-  for (let k = 0; k < pixels.length; k++) {
-    const first = pixels[k]!;
+  const stack = new Int32Stack();
+  for (let k = 0; k < rows.length; k++) {
+    const first = rows[k]!;
     if (on[first] !== 1) continue;
     const ends: number[] = [];
     let length = 0;
     on[first] = SEEN;
     stack.push(first);
     while (stack.length > 0) {
-      const at = stack.pop()!;
+      const at = stack.data[--stack.length]!;
       length++;
       let degree = 0;
       for (let j = 0; j < 8; j++) {
@@ -321,7 +312,7 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
     }
     for (const end of ends) lengths.set(end, length);
   }
-  for (let k = 0; k < pixels.length; k++) if (on[pixels[k]!] === SEEN) on[pixels[k]!] = 1;
+  for (let k = 0; k < rows.length; k++) on[rows[k]!] = 1;
   return lengths;
 }
 

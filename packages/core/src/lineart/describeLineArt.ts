@@ -1,6 +1,6 @@
 import { SURE_FROM } from '../gaps/rateOpening.ts';
 import { countSpecks, speckPlaces } from '../ink/clearSpecks.ts';
-import { countLineWidths } from '../ink/measureLineWidth.ts';
+import { countWidths, sampleWidths } from '../ink/lineWidths.ts';
 import { findSolids, type Solid } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
@@ -83,7 +83,7 @@ export function* measureLineArt(
       ? findPanels(inkAlpha, width, height)
       : corrected.map(({ points }) => ({ points, framed: true }));
   yield { text: 'Line widths', share: 0.75 };
-  const widthCounts = countLineWidths(survey.field, open.base.runs, width, height);
+  const widthCounts = countWidths(sampleWidths(survey.field, open.base.runs, width, height));
   yield { text: 'Balloons', share: 0.85 };
   const balloons = findBalloons(survey, findLettering(pieces, lineWidth, width, height), pieces);
   let solidPx = 0;

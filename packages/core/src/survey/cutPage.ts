@@ -62,7 +62,8 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   const anchor = findAnchors(field, base.blocks, split, cellOfRun, cells.count, width, height);
   const radiusPx = new Float64Array(cells.count);
   const deepest = new Int32Array(cells.count).fill(-1);
-  if (found !== null) measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest });
+  if (found !== null)
+    measureRadii(split, cellOfRun, width, height, found.paper, found.paperFactor, { radiusPx, deepest });
   placePoints(base.borderPoints, field);
   const graph = graphOf(base, cuts, tallyBorders(base.borderPoints), cells, anchor, radiusPx, deepest);
   Object.assign(base.latest, { graph, runs: { split, cellOf: cellOfRun } });

@@ -83,7 +83,7 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
     keepDeepest(graph, numbers, field, radiusPx, deepest);
     const box = boxOf(cells, (cell) => isNew[cell] === 1 && deepest[cell] === -1);
     if (box !== null) {
-      measureRadii(field, width, height, found.paper, found.paperFactor, { radiusPx, deepest }, box);
+      measureRadii(split, cellOfRun, width, height, found.paper, found.paperFactor, { radiusPx, deepest }, box);
     }
   }
   placePoints(base.borderPoints, field, touched, numbers.ofCell);

@@ -1,6 +1,6 @@
 import type { Cut } from '../gaps/Cut.ts';
 import type { FoundCuts } from '../gaps/findCuts.ts';
-import type { LineWidth } from '../ink/measureLineWidth.ts';
+import type { LineWidth } from '../ink/lineWidths.ts';
 import { MAIN_INK, ownSolids, type PageDocument } from '../page/PageDocument.ts';
 
 /**

@@ -7,7 +7,7 @@ import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
 import { growSolid, rimOf } from '../ink/findSolids.ts';
 import type { PaperTone } from '../ink/flattenPaper.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
-import { measureLineWidth, type LineWidth } from '../ink/measureLineWidth.ts';
+import { lineWidthOf, sampleWidths, type LineWidth } from '../ink/lineWidths.ts';
 import { cutPage, NO_TEXTURE, uncutGraph, type InkBase } from './cutPage.ts';
 import { recutPage, type PixelBox } from './recutPage.ts';
 import type { StoredCuts } from './storedCuts.ts';
@@ -121,7 +121,8 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   spreadIntoInk(field, runs, width, height);
   done('trap');
 
-  const lines = measureLineWidth(field, runs, width, height);
+  const widths = sampleWidths(field, runs, width, height);
+  const lines = lineWidthOf(widths);
   let paperPx = 0;
   for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
   done('measure');
@@ -134,12 +135,12 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     found = { ...known, ...paperOfPage({ ink: bounds, width, height }, lines.median) };
   } else if (maxGapOf(lines.median) > 0 && lines.median > 0) {
     const withoutTexture = ({ textureMask, textureWidth, textureFactor }: GapTexture): LineWidth =>
-      measureLineWidth(field, runs, width, height, (at) => {
+      lineWidthOf(widths, (at) => {
         const y = Math.floor(at / width);
         const row = Math.floor(y / textureFactor) * textureWidth;
         return !isTexture(textureMask[row + Math.floor((at - y * width) / textureFactor)] ?? 0);
       });
-    found = findCuts({ width, height, ink: bounds, nearest: field }, lines, withoutTexture, (lineWidth) =>
+    found = findCuts({ width, height, ink: bounds, nearest: field, runs }, lines, withoutTexture, (lineWidth) =>
       Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
     );
   }
@@ -221,7 +222,7 @@ function reshapeBounds(
   const { cellOfRun } = labelRuns(runs, width, height);
   paintCells(runs, cellOfRun, width, height, field);
   spreadIntoInk(field, runs, width, height);
-  const rimPx = rimOf(measureLineWidth(field, runs, width, height).median);
+  const rimPx = rimOf(lineWidthOf(sampleWidths(field, runs, width, height)).median);
   leaveOutDetail(bounds, field, width, height, detail);
   const seen = new Uint8Array(width * height);
   for (const [x, y] of solids) {

@@ -1,4 +1,5 @@
 import type { PaperRuns } from '../regions/scanRuns.ts';
+import { Int32Stack } from '../raster/growable.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
 
 /** Line width of a page in px; all zero where there is no line. */
@@ -16,24 +17,47 @@ const SAMPLE_PX = 600_000;
 /** A stroke this many times wider than the median is a solid black, not a line. */
 const SOLID_FACTOR = 2.5;
 
+/** Places on the middle of the ink, and how wide it is there. */
+export interface WidthSamples {
+  readonly count: number;
+  /** Pixel indices. */
+  readonly at: Int32Array;
+  /** Widths in steps of 1/{@link STEPS_PER_PX} px, 1024 px at most. */
+  readonly steps: Int32Array;
+}
+
 /**
- * Measures the lines of a page: along the middle axis of the ink (integer medial axis, Hesselink and
+ * Measures the ink of a page: along its middle axis (integer medial axis, Hesselink and
  * Roerdink 2008), the distance between the two paper pixels on either side, less one. For odd
  * widths this is `2 * (distance to paper) - 1`; for even widths it does not lose the half pixel
  * that formula does. Axis points that see their two sides at less than 135 degrees (spurs into
- * corners and ends) do not count, nor do solid blacks.
+ * corners and ends) are left out. Rows are skipped on pages with much ink.
  *
  * @param field after `spreadIntoInk`: `~index` of the nearest paper on ink.
+ */
+export function sampleWidths(field: Int32Array, runs: PaperRuns, width: number, height: number): WidthSamples {
+  let paper = 0;
+  for (let r = 0; r < runs.count; r++) paper += runs.end[r]! - runs.start[r]!;
+  const stride = Math.max(1, Math.round((width * height - paper) / SAMPLE_PX));
+  const found = { at: new Int32Stack(1 << 14), steps: new Int32Stack(1 << 14) };
+  for (let y = stride >> 1; y < height; y += stride) {
+    let x = 0;
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
+      sampleRun(field, width, height, y, x, stop, found);
+      x = r < runs.row[y + 1]! ? runs.end[r]! : width;
+    }
+  }
+  return { count: found.at.length, at: found.at.data, steps: found.steps.data };
+}
+
+/**
+ * The lines among samples: ink much wider than most is a solid black.
+ *
  * @param isLine whether the ink at a pixel counts.
  */
-export function measureLineWidth(
-  field: Int32Array,
-  runs: PaperRuns,
-  width: number,
-  height: number,
-  isLine: (at: number) => boolean = () => true,
-): LineWidth {
-  const counts = countLineWidths(field, runs, width, height, isLine);
+export function lineWidthOf(samples: WidthSamples, isLine?: (at: number) => boolean): LineWidth {
+  const counts = countWidths(samples, isLine);
   const all = percentile(counts, counts.length - 1, 50);
   const limit = Math.min(counts.length - 1, Math.round(all * SOLID_FACTOR * STEPS_PER_PX));
   const lines = percentile(counts, limit, 50);
@@ -45,67 +69,53 @@ export function measureLineWidth(
   };
 }
 
-/** How often each width occurs along the lines, in steps of 1/{@link STEPS_PER_PX} px, as `measureLineWidth` sees them. */
-export function countLineWidths(
-  field: Int32Array,
-  runs: PaperRuns,
-  width: number,
-  height: number,
-  isLine: (at: number) => boolean = () => true,
-): Uint32Array {
+/** How often each width occurs, in steps of 1/{@link STEPS_PER_PX} px. @param isLine whether the ink at a pixel counts. */
+export function countWidths({ count, at, steps }: WidthSamples, isLine?: (at: number) => boolean): Uint32Array {
   const counts = new Uint32Array(MAX_WIDTH_PX * STEPS_PER_PX + 1);
-  let paper = 0;
-  for (let r = 0; r < runs.count; r++) paper += runs.end[r]! - runs.start[r]!;
-  const stride = Math.max(1, Math.round((width * height - paper) / SAMPLE_PX));
-  for (let y = stride >> 1; y < height; y += stride) {
-    let x = 0;
-    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
-      const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
-      countRun(field, width, height, y, x, stop, counts, isLine);
-      x = r < runs.row[y + 1]! ? runs.end[r]! : width;
-    }
+  for (let k = 0; k < count; k++) {
+    if (isLine === undefined || isLine(at[k]!)) counts[steps[k]!] = counts[steps[k]!]! + 1;
   }
   return counts;
 }
 
-function countRun(
+interface Found {
+  readonly at: Int32Stack;
+  readonly steps: Int32Stack;
+}
+
+function add({ at, steps }: Found, pixel: number, wide: number): void {
+  at.push(pixel);
+  steps.push(wide);
+}
+
+function sampleRun(
   field: Int32Array,
   width: number,
   height: number,
   y: number,
   from: number,
   to: number,
-  counts: Uint32Array,
-  isLine: (at: number) => boolean,
+  found: Found,
 ): void {
+  const base = y * width;
   // One pixel of ink between paper on both sides has no pair to measure: it is one px wide.
   if (to - from === 1 && from > 0 && to < width) {
-    if (isLine(y * width + from)) counts[STEPS_PER_PX] = counts[STEPS_PER_PX]! + 1;
+    add(found, base + from, STEPS_PER_PX);
     return;
   }
-  const base = y * width;
   for (let x = from; x < to; x++) {
     const here = field[base + x]!;
     if (here === NO_PAPER) return;
-    if (x + 1 < to) countPair(field, width, base + x, base + x + 1, counts, isLine);
+    if (x + 1 < to) samplePair(field, width, base + x, base + x + 1, found);
     if (y + 1 < height) {
       const below = field[base + x + width]!;
-      if (below < 0) countPair(field, width, base + x, base + x + width, counts, isLine);
-      else if (y > 0 && field[base + x - width]! >= 0 && isLine(base + x)) {
-        counts[STEPS_PER_PX] = counts[STEPS_PER_PX]! + 1;
-      }
+      if (below < 0) samplePair(field, width, base + x, base + x + width, found);
+      else if (y > 0 && field[base + x - width]! >= 0) add(found, base + x, STEPS_PER_PX);
     }
   }
 }
 
-function countPair(
-  field: Int32Array,
-  width: number,
-  at: number,
-  next: number,
-  counts: Uint32Array,
-  isLine: (at: number) => boolean,
-): void {
+function samplePair(field: Int32Array, width: number, at: number, next: number, found: Found): void {
   const a = ~field[at]!;
   const b = ~field[next]!;
   // Neighbouring feature pixels belong to one side of the line.
@@ -128,11 +138,8 @@ function countPair(
   const vy = 2 * by - my;
   const dot = ux * vx + uy * vy;
   if (dot >= 0 || 2 * dot * dot < (ux * ux + uy * uy) * (vx * vx + vy * vy)) return;
-  // Asked last: few pixels come so far.
-  if (!isLine(at)) return;
   const chord = Math.sqrt(chord2) - 1;
-  const bin = Math.min(counts.length - 1, Math.round(chord * STEPS_PER_PX));
-  counts[bin] = counts[bin]! + 1;
+  add(found, at, Math.min(MAX_WIDTH_PX * STEPS_PER_PX, Math.round(chord * STEPS_PER_PX)));
 }
 
 function percentile(counts: Uint32Array, limit: number, share: number): number {
