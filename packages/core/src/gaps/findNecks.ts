@@ -61,28 +61,34 @@ function pointAhead(width: number, height: number, step: Uint16Array, deep: numb
   for (let y = 0; y < height; y++) {
     const edge = y === 0 || y === height - 1;
     others.reserve(width);
+    const [top, bottom] = [edge ? y * width : (y - 1) * width, edge ? y * width : (y + 1) * width];
+    // The three columns around a pixel: only the one to the right is new.
+    let [upLeft, left, downLeft] = [0, 0, 0];
+    let [up, own, down] = [step[top]!, step[y * width]!, step[bottom]!];
     for (let x = 0, at = y * width; x < width; x++, at++) {
-      const own = step[at]!;
-      if (own === 0 || own >= deep) continue;
-      if (!edge && x > 0 && x < width - 1) {
+      const last = x + 1 === width ? x : x + 1;
+      const [upRight, right, downRight] = [step[top + last]!, step[y * width + last]!, step[bottom + last]!];
+      if (own > 0 && own < deep) {
         // The sign of a difference, not a branch: which way it goes is a toss-up at most pixels.
-        const [up, down, next] = [at - width, at + width, own - 1];
         const code =
-          ((own - step[at + 1]!) >>> 31) |
-          (((own - step[down + 1]!) >>> 30) & 2) |
-          (((own - step[down]!) >>> 29) & 4) |
-          (((own - step[down - 1]!) >>> 28) & 8) |
-          (((next - step[at - 1]!) >>> 27) & 16) |
-          (((next - step[up - 1]!) >>> 26) & 32) |
-          (((next - step[up]!) >>> 25) & 64) |
-          (((next - step[up + 1]!) >>> 24) & 128);
+          ((own - right) >>> 31) |
+          (((own - downRight) >>> 30) & 2) |
+          (((own - down) >>> 29) & 4) |
+          (((own - downLeft) >>> 28) & 8) |
+          (((own - 1 - left) >>> 27) & 16) |
+          (((own - 1 - upLeft) >>> 26) & 32) |
+          (((own - 1 - up) >>> 25) & 64) |
+          (((own - 1 - upRight) >>> 24) & 128);
         const one = ONE_OF_ALL[code]!;
-        if (one >= 0) {
-          parent[at] = at + offsets[one]!;
-          continue;
-        }
+        if (one >= 0 && !edge && x > 0 && x < width - 1) parent[at] = at + offsets[one]!;
+        else others.data[others.length++] = at;
       }
-      others.data[others.length++] = at;
+      upLeft = up;
+      left = own;
+      downLeft = down;
+      up = upRight;
+      own = right;
+      down = downRight;
     }
   }
   return others;

@@ -157,5 +157,8 @@ export function neighbourhood(on: Uint8Array, at: number, stride: number): numbe
 export function thinAgain({ stride, on, pixels, rows }: Skeleton): Skeleton {
   const order = pixels.slice();
   const left = peel(on, stride, order, order.length);
-  return { stride, on, pixels: order.slice(0, left), rows: rows.filter((at) => on[at] === 1) };
+  const rest = rows.slice();
+  let count = 0;
+  for (let k = 0; k < rows.length; k++) if (on[rows[k]!] === 1) rest[count++] = rows[k]!;
+  return { stride, on, pixels: order.slice(0, left), rows: rest.subarray(0, count) };
 }

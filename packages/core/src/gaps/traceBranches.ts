@@ -1,3 +1,4 @@
+import { Int32Stack } from '../raster/growable.ts';
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { byDepth, neighbourhood, neighbourOffsets, type Skeleton } from './thinInk.ts';
@@ -44,11 +45,14 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     state[k] = isBetween && squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick ? BETWEEN : JUNCTION;
   }
   for (let k = 0; k < rows.length; k++) on[rows[k]!] = state[k]!;
-  const starts = rows.filter((at) => on[at] === BETWEEN && beside(on, offsets, at, JUNCTION) >= 0);
+  const starts = new Int32Stack();
+  for (let k = 0; k < rows.length; k++) {
+    if (state[k] === BETWEEN && beside(on, offsets, rows[k]!, JUNCTION) >= 0) starts.push(rows[k]!);
+  }
   const found: Branch[] = [];
   /** One piece after the other. */
   const path = new Int32Array(rows.length);
-  for (const first of byDepth(grid, stride, starts)) {
+  for (const first of byDepth(grid, stride, starts.data.subarray(0, starts.length))) {
     if (on[first] !== BETWEEN) continue;
     let length = 0;
     for (let at = first; at >= 0; at = beside(on, offsets, at, BETWEEN)) {

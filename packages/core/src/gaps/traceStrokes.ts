@@ -98,7 +98,11 @@ export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number)
 
 /** In reading order. */
 function endsOf({ rows, on, stride }: Skeleton): Int32Array {
-  return rows.filter((at) => NEIGHBOURS[neighbourhood(on, at, stride)] === 1);
+  const ends = new Int32Stack();
+  for (let k = 0; k < rows.length; k++) {
+    if (NEIGHBOURS[neighbourhood(on, rows[k]!, stride)] === 1) ends.push(rows[k]!);
+  }
+  return ends.data.slice(0, ends.length);
 }
 
 /**
