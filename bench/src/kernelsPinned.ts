@@ -9,9 +9,13 @@ import {
 } from '@jumble/core';
 import { largePage } from './largePage.ts';
 import { naiveSurvey } from './naiveSurvey.ts';
+import { tiledPage } from './tiledPage.ts';
 
 /** Runs alone in a process pinned to one core; prints one line of JSON. */
 const RUNS = 9;
+/** Pages at two thirds of their size hold as many loose ends as dense pages do. */
+const DENSE_ACROSS = 1.5;
+const DENSE_RUNS = 5;
 const HAND_CLOSURES = [
   ['redraw', '2300,500-2300,900'],
   ['redrawBackground', '0,60-4124,60'],
@@ -75,4 +79,20 @@ for (let run = 0; run < RUNS; run++) {
   }
 }
 timed('naive', () => naiveSurvey(grey));
-process.stdout.write(`${JSON.stringify({ best, totals, regions, gapRegions, closures })}\n`);
+
+const dense = (await tiledPage(DENSE_ACROSS)).ink;
+let looseEnds = 0;
+for (let run = 0; run < DENSE_RUNS; run++) {
+  let gaps = 0;
+  let last = 0;
+  const { survey } = openSurvey(dense, DEFAULT_PREP, {
+    onStep: (step) => {
+      const now = performance.now();
+      if (step === 'gaps' || step === 'divide') gaps += now - last;
+      last = now;
+    },
+  });
+  keep('dense', gaps);
+  ({ looseEnds } = survey);
+}
+process.stdout.write(`${JSON.stringify({ best, totals, regions, gapRegions, closures, looseEnds })}\n`);

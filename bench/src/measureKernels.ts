@@ -15,6 +15,7 @@ interface Measured {
     | 'naive'
     | 'gaps'
     | 'divide'
+    | 'dense'
     | 'rule'
     | 'redraw'
     | 'redrawBackground',
@@ -24,11 +25,13 @@ interface Measured {
   readonly regions: number;
   readonly gapRegions: number;
   readonly closures: number;
+  /** Of the dense page. */
+  readonly looseEnds: number;
 }
 
 /** Ink, regions and trap of the 26-megapixel page, on one core. */
 export async function measureKernels(): Promise<{ title: string; rows: Row[] }> {
-  const { best, totals, regions, gapRegions, closures } = await pinned<Measured>('kernelsPinned.ts');
+  const { best, totals, regions, gapRegions, closures, looseEnds } = await pinned<Measured>('kernelsPinned.ts');
   const total = Math.min(...totals);
   return {
     title: `Ink, regions and trap on ${LARGE_WIDTH} x ${LARGE_HEIGHT} px, ${regions} regions, one core, best of ${totals.length}`,
@@ -44,6 +47,13 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
         unit: 'ms',
         target: { most: 1500 },
         note: `${closures} possible closures, ${gapRegions} regions`,
+      },
+      {
+        what: 'gaps more on a dense page',
+        value: best.dense,
+        unit: 'ms',
+        target: { most: 1500 },
+        note: `${looseEnds} loose ends, finer lines`,
       },
       { what: 'a ruling, or another largest gap', value: best.rule, unit: 'ms', target: { most: 150 } },
       { what: 'a closure drawn by hand', value: best.redraw, unit: 'ms', target: { most: 80 } },

@@ -1,5 +1,6 @@
 import { NO_PAPER } from '../regions/paintCells.ts';
 import type { InkGrid } from './InkGrid.ts';
+import { WeakestFirst } from './WeakestFirst.ts';
 
 /** The middle lines of the ink, one px wide, 8-connected. */
 export interface Skeleton {
@@ -7,10 +8,8 @@ export interface Skeleton {
   readonly stride: number;
   /** 1 on the middle line; padded by one px all around. */
   readonly on: Uint8Array;
-  /** Padded indices of its pixels in the order of thinning; those thinned or pruned away since have `on` 0. */
+  /** Padded indices of its pixels, in reading order: neighbours lie together in memory. */
   readonly pixels: Int32Array;
-  /** The same in reading order: neighbours lie together in memory. */
-  readonly rows: Int32Array;
 }
 
 /** Padded indices' neighbours, clockwise from the right. */
@@ -32,22 +31,25 @@ const MAX_STEPS = 4096;
 export function thinInk(grid: InkGrid): Skeleton {
   const { width, height } = grid;
   const stride = width + 2;
-  const on = new Uint8Array(stride * (height + 2));
-  const order = sortByDepth(grid, on);
+  // A bit for each pixel while it is peeled: pixels come from all over the page, and bits stay in the cache.
+  const bits = new Uint8Array(((stride * (height + 2)) >> 3) + 2);
+  const order = sortByDepth(grid, bits);
 
   // One pass peels the ink; what stood in the way of an earlier pixel is looked at again until nothing changes.
-  let left = peel(on, stride, order, order.length);
+  let left = peel(bits, stride, order, order.length);
   for (;;) {
     const before = left;
-    left = peel(on, stride, order, before);
+    left = peel(bits, stride, order, before);
     if (left === before) break;
   }
-  const pixels = order.slice(0, left);
-  return { stride, on, pixels, rows: pixels.slice().sort() };
+  const pixels = order.slice(0, left).sort();
+  const on = new Uint8Array(stride * (height + 2));
+  for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = 1;
+  return { stride, on, pixels };
 }
 
-/** The ink by rising distance to paper, in reading order where it is the same, as padded indices. @param on is set there. */
-function sortByDepth({ width, height, nearest, runs }: InkGrid, on: Uint8Array): Int32Array {
+/** The ink by rising distance to paper, in reading order where it is the same, as padded indices. @param bits are set there. */
+function sortByDepth({ width, height, nearest, runs }: InkGrid, bits: Uint8Array): Int32Array {
   let ink = width * height;
   for (let r = 0; r < runs.count; r++) ink -= runs.end[r]! - runs.start[r]!;
   const steps = new Uint16Array(ink);
@@ -73,9 +75,9 @@ function sortByDepth({ width, height, nearest, runs }: InkGrid, on: Uint8Array):
     let x = 0;
     for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
       const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
+      setBits(bits, padded + x, padded + stop);
       for (; x < stop; x++) {
         const step = steps[k++]!;
-        on[padded + x] = 1;
         order[counts[step]!] = padded + x;
         counts[step] = counts[step]! + 1;
       }
@@ -93,8 +95,15 @@ function depthStep(source: number, x: number, y: number, width: number): number 
   const dy = y - sy;
   const dx = x - (at - sy * width);
   const d2 = dx * dx + dy * dy;
-  return d2 <= 2 ? (d2 === 1 ? STEPS_PER_PX : 11) : Math.min(MAX_STEPS, (Math.sqrt(d2) * STEPS_PER_PX) | 0);
+  return d2 < STEP_OF_SQUARED.length ? STEP_OF_SQUARED[d2]! : stepOf(d2);
 }
+
+function stepOf(squared: number): number {
+  return Math.min(MAX_STEPS, (Math.sqrt(squared) * STEPS_PER_PX) | 0);
+}
+
+/** Most ink is no deeper than this. */
+const STEP_OF_SQUARED = Uint16Array.from({ length: 4096 }, (_, squared) => stepOf(squared));
 
 /** Puts pixels of the middle line into the order they were thinned in. @param pixels padded indices. */
 export function byDepth({ nearest, width }: InkGrid, stride: number, pixels: Int32Array): Int32Array {
@@ -125,16 +134,40 @@ function buildRemovable(): Uint8Array {
   return table;
 }
 
+const [STAYS, GOES, IS_GONE] = [0, 1, 2];
+
+/** What becomes of a pixel by the three rows of three bits around it, from the upper left on. */
+const FATE = Uint8Array.from({ length: 512 }, (_, rows) => {
+  if (((rows >> 4) & 1) === 0) return IS_GONE;
+  // Clockwise from the right, as neighbourhoods are.
+  const code = [5, 8, 7, 6, 3, 0, 1, 2].reduce((sum, bit, k) => sum | (((rows >> bit) & 1) << k), 0);
+  return REMOVABLE[code] === 1 ? GOES : STAYS;
+});
+
 /** @returns how many pixels are left, in their order at the front of `order`. */
-function peel(on: Uint8Array, stride: number, order: Int32Array, count: number): number {
+function peel(bits: Uint8Array, stride: number, order: Int32Array, count: number): number {
   let left = 0;
   for (let k = 0; k < count; k++) {
     const at = order[k]!;
-    if (on[at] === 0) continue;
-    if (REMOVABLE[neighbourhood(on, at, stride)] === 1) on[at] = 0;
-    else order[left++] = at;
+    const rows =
+      threeBits(bits, at - stride - 1) | (threeBits(bits, at - 1) << 3) | (threeBits(bits, at + stride - 1) << 6);
+    const fate = FATE[rows]!;
+    if (fate === STAYS) order[left++] = at;
+    else if (fate === GOES) bits[at >> 3] = bits[at >> 3]! & ~(1 << (at & 7));
   }
   return left;
+}
+
+function threeBits(bits: Uint8Array, first: number): number {
+  const byte = first >> 3;
+  return ((bits[byte]! | (bits[byte + 1]! << 8)) >> (first & 7)) & 7;
+}
+
+function setBits(bits: Uint8Array, from: number, to: number): void {
+  let at = from;
+  for (; at < to && (at & 7) !== 0; at++) bits[at >> 3] = bits[at >> 3]! | (1 << (at & 7));
+  for (; at + 8 <= to; at += 8) bits[at >> 3] = 255;
+  for (; at < to; at++) bits[at >> 3] = bits[at >> 3]! | (1 << (at & 7));
 }
 
 /** The eight neighbours as bits, clockwise from the right. */
@@ -153,12 +186,46 @@ export function neighbourhood(on: Uint8Array, at: number, stride: number): numbe
   );
 }
 
-/** Thins again after pieces were taken away, in the list's order. */
-export function thinAgain({ stride, on, pixels, rows }: Skeleton): Skeleton {
-  const order = pixels.slice();
-  const left = peel(on, stride, order, order.length);
-  const rest = rows.slice();
-  let count = 0;
-  for (let k = 0; k < rows.length; k++) if (on[rows[k]!] === 1) rest[count++] = rows[k]!;
-  return { stride, on, pixels: order.slice(0, left), rows: rest.subarray(0, count) };
+/**
+ * Thins again after pixels were taken away: what touched them is looked at once, in the order of thinning, and what
+ * touches those that go then. What hangs on pixels earlier in the order waits for the next time.
+ *
+ * @param gone padded indices taken away since. @param waiting left by the last time; filled anew.
+ * @returns what went, those given among it.
+ */
+export function thinAgain(
+  grid: InkGrid,
+  { stride, on }: Skeleton,
+  gone: readonly number[],
+  waiting: Set<number>,
+): number[] {
+  const offsets = neighbourOffsets(stride);
+  const queue = new WeakestFirst();
+  const depthAt = (at: number): number => {
+    const y = ((at / stride) | 0) - 1;
+    const x = at - (y + 1) * stride - 1;
+    return depthStep(grid.nearest[y * grid.width + x]!, x, y, grid.width);
+  };
+  const look = (at: number): void => {
+    if (on[at] === 1) queue.push({ score: depthAt(at), pair: at, version: 0 });
+  };
+  for (const at of waiting) look(at);
+  waiting.clear();
+  for (const at of gone) for (const offset of offsets) look(at + offset);
+  const all = [...gone];
+  for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
+    const at = next.pair;
+    if (on[at] === 0 || REMOVABLE[neighbourhood(on, at, stride)] === 0) continue;
+    on[at] = 0;
+    all.push(at);
+    for (const offset of offsets) {
+      const other = at + offset;
+      if (on[other] === 0) continue;
+      const depth = depthAt(other);
+      if (depth > next.score || (depth === next.score && other > at))
+        queue.push({ score: depth, pair: other, version: 0 });
+      else waiting.add(other);
+    }
+  }
+  return all;
 }

@@ -34,24 +34,24 @@ const [BETWEEN, JUNCTION, SEEN] = [1, 2, 3];
  * @param mostRadius mean half width of its middle third, in px of the grid.
  */
 export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: number): Branch[] {
-  const { on, stride, rows } = skeleton;
+  const { on, stride, pixels } = skeleton;
   const offsets = neighbourOffsets(stride);
   const thick = (THICK * mostRadius + 0.5) * (THICK * mostRadius + 0.5);
-  const state = new Uint8Array(rows.length);
-  for (let k = 0; k < rows.length; k++) {
-    const at = rows[k]!;
+  const state = new Uint8Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++) {
+    const at = pixels[k]!;
     const isBetween = NEIGHBOURS[neighbourhood(on, at, stride)]! <= 2;
     const y = (at / stride) | 0;
     state[k] = isBetween && squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick ? BETWEEN : JUNCTION;
   }
-  for (let k = 0; k < rows.length; k++) on[rows[k]!] = state[k]!;
+  for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = state[k]!;
   const starts = new Int32Stack();
-  for (let k = 0; k < rows.length; k++) {
-    if (state[k] === BETWEEN && beside(on, offsets, rows[k]!, JUNCTION) >= 0) starts.push(rows[k]!);
+  for (let k = 0; k < pixels.length; k++) {
+    if (state[k] === BETWEEN && beside(on, offsets, pixels[k]!, JUNCTION) >= 0) starts.push(pixels[k]!);
   }
   const found: Branch[] = [];
   /** One piece after the other. */
-  const path = new Int32Array(rows.length);
+  const path = new Int32Array(pixels.length);
   for (const first of byDepth(grid, stride, starts.data.subarray(0, starts.length))) {
     if (on[first] !== BETWEEN) continue;
     let length = 0;
@@ -80,7 +80,7 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
     const taper = (meanRadius(length - third) + 0.25) / (meanRadius(0) + 0.25);
     found.push({ x, y, radius: new Float64Array(length).fill(radius), length, taper });
   }
-  for (let k = 0; k < rows.length; k++) on[rows[k]!] = 1;
+  for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = 1;
   return withoutLines(found, LONG * mostRadius);
 }
 

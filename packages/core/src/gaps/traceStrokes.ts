@@ -72,36 +72,48 @@ const CORNER = 2.2;
  * @param lineWidth in px of the grid.
  */
 export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number): Skeleton {
-  let current = skeleton;
+  const { on, stride, pixels } = skeleton;
+  const waiting = new Set<number>();
+  let ends: Iterable<number> = endsOf(skeleton);
   for (let round = 0; round < PRUNE_ROUNDS; round++) {
     const doomed: number[] = [];
-    for (const end of endsOf(current)) {
-      const path = followStroke(current, end, 40 * lineWidth, false);
+    for (const end of ends) {
+      const path = followStroke(skeleton, end, 40 * lineWidth, false);
       const last = path.at(-1)!;
-      const length = lengthOf(path, current.stride);
-      const junction = NEIGHBOURS[neighbourhood(current.on, last, current.stride)]! > 2;
+      const length = lengthOf(path, stride);
+      const junction = NEIGHBOURS[neighbourhood(on, last, stride)]! > 2;
       if (!junction) {
         if (length < lineWidth) doomed.push(...path);
         continue;
       }
-      const [thick, thin] = [radiusAt(grid, current.stride, last), radiusAt(grid, current.stride, end)];
+      const [thick, thin] = [radiusAt(grid, stride, last), radiusAt(grid, stride, end)];
       // Into a corner of the ink the half width falls as fast as half the corner's angle says; a stroke keeps its own.
       const room = Math.max(thick + 0.8 * Math.max(thin, lineWidth / 2), CORNER * (thick - thin) + 1);
       if (length <= room) for (let k = 0; k < path.length - 1; k++) doomed.push(path[k]!);
     }
     if (doomed.length === 0) break;
-    for (const at of doomed) current.on[at] = 0;
-    current = thinAgain(current);
+    for (const at of doomed) on[at] = 0;
+    // Only beside what went can there be other ends than before.
+    const beside = thinAgain(grid, skeleton, doomed, waiting).flatMap((at) =>
+      neighbourOffsets(stride).map((offset) => at + offset),
+    );
+    ends = new Set([...ends, ...beside].filter((at) => isEnd(skeleton, at)));
   }
-  return current;
+  const left = new Int32Array(pixels.length);
+  let count = 0;
+  for (let k = 0; k < pixels.length; k++) if (on[pixels[k]!] === 1) left[count++] = pixels[k]!;
+  return { stride, on, pixels: left.subarray(0, count) };
+}
+
+function isEnd({ on, stride }: Skeleton, at: number): boolean {
+  return on[at] === 1 && NEIGHBOURS[neighbourhood(on, at, stride)] === 1;
 }
 
 /** In reading order. */
-function endsOf({ rows, on, stride }: Skeleton): Int32Array {
+function endsOf(skeleton: Skeleton): Int32Array {
+  const { pixels } = skeleton;
   const ends = new Int32Stack();
-  for (let k = 0; k < rows.length; k++) {
-    if (NEIGHBOURS[neighbourhood(on, rows[k]!, stride)] === 1) ends.push(rows[k]!);
-  }
+  for (let k = 0; k < pixels.length; k++) if (isEnd(skeleton, pixels[k]!)) ends.push(pixels[k]!);
   return ends.data.slice(0, ends.length);
 }
 
@@ -289,12 +301,12 @@ function middleRadius(grid: InkGrid, stride: number, path: readonly number[]): n
 }
 
 /** For each end, how many px of middle line hang together with it. */
-function webLengths({ rows, on, stride }: Skeleton): Map<number, number> {
+function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
   const offsets = neighbourOffsets(stride);
   const lengths = new Map<number, number>();
   const stack = new Int32Stack();
-  for (let k = 0; k < rows.length; k++) {
-    const first = rows[k]!;
+  for (let k = 0; k < pixels.length; k++) {
+    const first = pixels[k]!;
     if (on[first] !== 1) continue;
     const ends: number[] = [];
     let length = 0;
@@ -316,7 +328,7 @@ function webLengths({ rows, on, stride }: Skeleton): Map<number, number> {
     }
     for (const end of ends) lengths.set(end, length);
   }
-  for (let k = 0; k < rows.length; k++) on[rows[k]!] = 1;
+  for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = 1;
   return lengths;
 }
 
