@@ -31,6 +31,9 @@ export function rowAt(value: number): number {
   return value < IN_ROW ? 0 : value - IN_ROW;
 }
 
+/** The stroke at each pixel of the grid, counted from 1; 0 for none. */
+type Owner = Uint16Array | Int32Array;
+
 /** Rays across a stroke stand this many line widths apart. */
 const RAY_EVERY = 1.5;
 /** Neighbours run the same way: cosine of their directions. */
@@ -75,7 +78,9 @@ export function findTexture(
     return number;
   });
   const { width, height } = grid;
-  const owner = new Int32Array(width * height);
+  // Half the memory where it will do: most of it is touched for the first time here.
+  const isFew = strokes.length + branches.length < 0xffff;
+  const owner = isFew ? new Uint16Array(width * height) : new Int32Array(width * height);
   strokes.forEach((stroke, k) => paintStroke(owner, grid, stroke, k + 1));
   const seen = strokes.map((_, k) => lookBeside(grid, owner, strokes, k, lineWidth));
 
@@ -108,7 +113,7 @@ export function findTexture(
 /** Strokes without a loose end that run beside those of a family are of it, and so on from one to the next. */
 function joinBranches(
   grid: InkGrid,
-  owner: Int32Array,
+  owner: Owner,
   mask: Uint8Array,
   strokes: readonly Stroke[],
   seen: readonly Look[],
@@ -215,7 +220,7 @@ interface Look {
 /** Which strokes run beside one, by how many rays met each, and how many rays there were. */
 function lookBeside(
   { width, height }: InkGrid,
-  owner: Int32Array,
+  owner: Owner,
   strokes: readonly Stroke[],
   k: number,
   lineWidth: number,
@@ -251,7 +256,7 @@ function lookBeside(
  * @param mark null for how wide it is there. @param onlyFree leaves what is marked already.
  */
 function paintStroke(
-  raster: Int32Array | Uint8Array,
+  raster: Owner | Uint8Array,
   grid: InkGrid,
   stroke: Stroke,
   mark: number | null,
@@ -309,7 +314,7 @@ interface Ray {
 
 /** The first other stroke on a ray that runs beside; those that cross do not stand in its way. -1 for none. */
 function meet(
-  owner: Int32Array,
+  owner: Owner,
   width: number,
   height: number,
   ray: Ray,
