@@ -1,10 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { greyFromRgba } from '../raster/greyFromRgba.ts';
+import { scanRuns } from '../regions/scanRuns.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
-import { randomArt, seeded, textGrid } from '../tests/textGrid.ts';
+import { randomArt, seeded, strokes, textGrid } from '../tests/textGrid.ts';
 import { findFaintInk } from './findFaintInk.ts';
 import { inkFromGrey } from './inkFromGrey.ts';
+import { countWidths, lineWidthOf, sampleWidths } from './lineWidths.ts';
 import { lineWidthAt } from './measureInkAt.ts';
 import { greyHistogram, measureInkPoints } from './measureInkPoints.ts';
 
@@ -54,6 +56,32 @@ describe('ink points', () => {
     const plain = new Uint32Array(256);
     for (const v of data) plain[v]!++;
     expect([...greyHistogram(data)]).toEqual([...plain]);
+  });
+});
+
+describe('line widths', () => {
+  const page = strokes(200, 120, 6, [
+    [20, 30, 180, 30],
+    [20, 60, 180, 60],
+  ]);
+  const survey = surveyPage(page, NO_GAPS_PREP);
+  const runs = scanRuns(survey.inkAlpha, 200, 120);
+  const samples = sampleWidths(survey.field, runs, 200, 120);
+
+  test('are measured on the middle of the ink, with the place of each', () => {
+    expect(samples.count).toBeGreaterThan(200);
+    for (let k = 0; k < samples.count; k++) expect(survey.field[samples.at[k]!]).toBeLessThan(0);
+    expect(Math.abs(lineWidthOf(samples).median - 6)).toBeLessThanOrEqual(1);
+    expect(countWidths(samples).reduce((sum, count) => sum + count, 0)).toBe(samples.count);
+  });
+
+  test('leave out what is no line', () => {
+    const upper = (at: number): boolean => at < 45 * 200;
+    const all = [...countWidths(samples)].reduce((sum, count) => sum + count, 0);
+    const one = [...countWidths(samples, upper)].reduce((sum, count) => sum + count, 0);
+    expect(one).toBeGreaterThan(all / 3);
+    expect(one).toBeLessThan((2 * all) / 3);
+    expect(lineWidthOf(samples, () => false)).toEqual({ median: 0, p10: 0, p90: 0 });
   });
 });
 
