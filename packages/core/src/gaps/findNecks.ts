@@ -121,32 +121,43 @@ function floodDeep(
   peak: Uint16Array,
 ): void {
   let above: number[] = [];
-  for (let y = 0; y < height; y++) {
-    /** First and last pixel of each run. */
-    const runs: number[] = [];
-    let over = 0;
-    const end = (y + 1) * width;
-    for (let at = y * width; at < end; at++) {
-      if (step[at]! < deep) continue;
-      const first = at;
-      let most = 0;
-      for (; at < end && step[at]! >= deep; at++) {
-        parent[at] = first;
-        if (step[at]! > most) most = step[at]!;
-      }
-      peak[first] = most;
-      runs.push(first, at - 1);
-      // Corner to corner is together as well.
-      while (over < above.length && above[over + 1]! + width < first - 1) over += 2;
-      for (let k = over; k < above.length && above[k]! + width <= at; k += 2) {
-        const [one, two] = [find(parent, first), find(parent, above[k]!)];
-        if (one === two) continue;
-        parent[one] = two;
-        peak[two] = Math.max(peak[one]!, peak[two]!);
-      }
+  for (let y = 0; y < height; y++) above = floodRow(y * width, width, step, deep, parent, peak, above);
+}
+
+/** @param above first and last pixel of each run in the row above. @returns those of this row. */
+function floodRow(
+  from: number,
+  width: number,
+  step: Uint16Array,
+  deep: number,
+  parent: Int32Array,
+  peak: Uint16Array,
+  above: readonly number[],
+): number[] {
+  const runs: number[] = [];
+  let over = 0;
+  const end = from + width;
+  for (let at = from; at < end; at++) {
+    if (step[at]! < deep) continue;
+    const first = at;
+    let most = 0;
+    for (; at < end && step[at]! >= deep; at++) {
+      parent[at] = first;
+      if (step[at]! > most) most = step[at]!;
     }
-    above = runs;
+    peak[first] = most;
+    runs.push(first, at - 1);
+    // Corner to corner is together as well.
+    while (over < above.length && above[over + 1]! + width < first - 1) over += 2;
+    for (let k = over; k < above.length && above[k]! + width <= at; k += 2) {
+      const one = find(parent, first);
+      const two = find(parent, above[k]!);
+      if (one === two) continue;
+      parent[one] = two;
+      peak[two] = Math.max(peak[one]!, peak[two]!);
+    }
   }
+  return runs;
 }
 
 function find(parent: Int32Array, node: number): number {

@@ -24,35 +24,45 @@ export function proposeFromEnds(grid: InkGrid, ends: LooseEnds, limit: number, l
 }
 
 function pairEnds(grid: InkGrid, ends: LooseEnds, limit: number, out: Proposal[]): void {
-  const { x, y, dx, dy, count } = ends;
-  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
-  for (let i = 0; i < count; i++) {
-    const a = order[i]!;
-    for (let j = i + 1; j < count; j++) {
-      const b = order[j]!;
-      const vx = x[b]! - x[a]!;
-      if (vx > limit) break;
-      const vy = y[b]! - y[a]!;
-      const d2 = vx * vx + vy * vy;
-      if (d2 > limit * limit || d2 === 0) continue;
-      const d = Math.sqrt(d2);
-      const turnA = (dx[a]! * vx + dy[a]! * vy) / d;
-      const turnB = -(dx[b]! * vx + dy[b]! * vy) / d;
-      if (d > 2 && (turnA < LEAST_COSINE || turnB < LEAST_COSINE)) continue;
-      if (!isClear(grid, x[a]!, y[a]!, x[b]!, y[b]!)) continue;
-      const straight = 1 - (turnA + turnB) / 2;
-      out.push({
-        x0: x[a]!,
-        y0: y[a]!,
-        x1: x[b]!,
-        y1: y[b]!,
-        kind: 'ends',
-        ends: [a, b],
-        towards: [dx[a]!, dy[a]!, dx[b]!, dy[b]!],
-        // Two ends that look at each other are worth a longer cut than one that runs onto a line.
-        cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
-      });
-    }
+  const { x } = ends;
+  const order = Int32Array.from({ length: ends.count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
+  for (let i = 0; i < order.length; i++) pairEnd(grid, ends, order, i, limit, out);
+}
+
+/** Pairs an end with those to the right of it. */
+function pairEnd(
+  grid: InkGrid,
+  { x, y, dx, dy }: LooseEnds,
+  order: Int32Array,
+  i: number,
+  limit: number,
+  out: Proposal[],
+): void {
+  const a = order[i]!;
+  for (let j = i + 1; j < order.length; j++) {
+    const b = order[j]!;
+    const vx = x[b]! - x[a]!;
+    if (vx > limit) break;
+    const vy = y[b]! - y[a]!;
+    const d2 = vx * vx + vy * vy;
+    if (d2 > limit * limit || d2 === 0) continue;
+    const d = Math.sqrt(d2);
+    const turnA = (dx[a]! * vx + dy[a]! * vy) / d;
+    const turnB = -(dx[b]! * vx + dy[b]! * vy) / d;
+    if (d > 2 && (turnA < LEAST_COSINE || turnB < LEAST_COSINE)) continue;
+    if (!isClear(grid, x[a]!, y[a]!, x[b]!, y[b]!)) continue;
+    const straight = 1 - (turnA + turnB) / 2;
+    out.push({
+      x0: x[a]!,
+      y0: y[a]!,
+      x1: x[b]!,
+      y1: y[b]!,
+      kind: 'ends',
+      ends: [a, b],
+      towards: [dx[a]!, dy[a]!, dx[b]!, dy[b]!],
+      // Two ends that look at each other are worth a longer cut than one that runs onto a line.
+      cost: quantised(d * (0.6 + (TURN_PENALTY / 2) * straight)),
+    });
   }
 }
 

@@ -37,13 +37,7 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
   const { on, stride, pixels } = skeleton;
   const offsets = neighbourOffsets(stride);
   const thick = (THICK * mostRadius + 0.5) * (THICK * mostRadius + 0.5);
-  const state = new Uint8Array(pixels.length);
-  for (let k = 0; k < pixels.length; k++) {
-    const at = pixels[k]!;
-    const isBetween = NEIGHBOURS[neighbourhood(on, at, stride)]! <= 2;
-    const y = (at / stride) | 0;
-    state[k] = isBetween && squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick ? BETWEEN : JUNCTION;
-  }
+  const state = statesOf(grid, skeleton, thick);
   for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = state[k]!;
   const starts = new Int32Stack();
   for (let k = 0; k < pixels.length; k++) {
@@ -82,6 +76,18 @@ export function traceBranches(grid: InkGrid, skeleton: Skeleton, mostRadius: num
   }
   for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = 1;
   return withoutLines(found, LONG * mostRadius);
+}
+
+/** Whether each pixel lies between others on a thin piece, or is where several meet, or thick. @param thick squared radius. */
+function statesOf(grid: InkGrid, { on, pixels, stride }: Skeleton, thick: number): Uint8Array {
+  const state = new Uint8Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++) {
+    const at = pixels[k]!;
+    const isBetween = NEIGHBOURS[neighbourhood(on, at, stride)]! <= 2;
+    const y = (at / stride) | 0;
+    state[k] = isBetween && squaredRadiusAt(grid, at - y * stride - 1, y - 1) <= thick ? BETWEEN : JUNCTION;
+  }
+  return state;
 }
 
 /** A neighbour in a state, or -1. */

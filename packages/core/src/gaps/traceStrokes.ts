@@ -309,27 +309,33 @@ function webLengths({ pixels, on, stride }: Skeleton): Map<number, number> {
     const first = pixels[k]!;
     if (on[first] !== 1) continue;
     const ends: number[] = [];
-    let length = 0;
-    on[first] = SEEN;
-    stack.push(first);
-    while (stack.length > 0) {
-      const at = stack.data[--stack.length]!;
-      length++;
-      let degree = 0;
-      for (let j = 0; j < 8; j++) {
-        const other = at + offsets[j]!;
-        if (on[other] === 0) continue;
-        degree++;
-        if (on[other] === SEEN) continue;
-        on[other] = SEEN;
-        stack.push(other);
-      }
-      if (degree === 1) ends.push(at);
-    }
+    const length = walkWeb(on, offsets, first, stack, ends);
     for (const end of ends) lengths.set(end, length);
   }
   for (let k = 0; k < pixels.length; k++) on[pixels[k]!] = 1;
   return lengths;
+}
+
+/** Marks what hangs together with a pixel as seen. @param ends are added. @returns its length in px. */
+function walkWeb(on: Uint8Array, offsets: readonly number[], first: number, stack: Int32Stack, ends: number[]): number {
+  let length = 0;
+  on[first] = SEEN;
+  stack.push(first);
+  while (stack.length > 0) {
+    const at = stack.data[--stack.length]!;
+    length++;
+    let degree = 0;
+    for (let j = 0; j < 8; j++) {
+      const other = at + offsets[j]!;
+      if (on[other] === 0) continue;
+      degree++;
+      if (on[other] === SEEN) continue;
+      on[other] = SEEN;
+      stack.push(other);
+    }
+    if (degree === 1) ends.push(at);
+  }
+  return length;
 }
 
 /** Direction at the end of a path, from a quadratic through it by least squares; null for a point. */

@@ -26,31 +26,42 @@ const AROUND = 15;
 /** Ends that look the same way: cosine between them. Two that face each other are one broken line. */
 const SAME_WAY = 0.88;
 
-export function countNeighbours({ x, y, dx, dy }: EndColumns, lineWidth: number): EndNeighbours {
+export function countNeighbours(ends: EndColumns, lineWidth: number): EndNeighbours {
+  const { x } = ends;
   const count = x.length;
   const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
-  const [parallel, near, around] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
-  const tally = (counts: Int32Array, a: number, b: number): void => {
-    counts[a] = counts[a]! + 1;
-    counts[b] = counts[b]! + 1;
-  };
-  const [reach, far] = [NEAR * lineWidth, AROUND * lineWidth];
-  for (let i = 0; i < count; i++) {
-    const a = order[i]!;
-    for (let j = i + 1; j < count; j++) {
-      const b = order[j]!;
-      const vx = x[b]! - x[a]!;
-      if (vx > far) break;
-      const vy = y[b]! - y[a]!;
-      const d2 = vx * vx + vy * vy;
-      if (d2 > far * far) continue;
-      tally(around, a, b);
-      if (d2 > reach * reach) continue;
-      tally(near, a, b);
-      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) tally(parallel, a, b);
-    }
+  const into = { parallel: new Int32Array(count), near: new Int32Array(count), around: new Int32Array(count) };
+  for (let i = 0; i < count; i++) countRightOf(ends, order, i, NEAR * lineWidth, AROUND * lineWidth, into);
+  return into;
+}
+
+/** Counts an end and those to the right of it as neighbours of each other. */
+function countRightOf(
+  { x, y, dx, dy }: EndColumns,
+  order: Int32Array,
+  i: number,
+  reach: number,
+  far: number,
+  { parallel, near, around }: EndNeighbours,
+): void {
+  const a = order[i]!;
+  for (let j = i + 1; j < order.length; j++) {
+    const b = order[j]!;
+    const vx = x[b]! - x[a]!;
+    if (vx > far) break;
+    const vy = y[b]! - y[a]!;
+    const d2 = vx * vx + vy * vy;
+    if (d2 > far * far) continue;
+    tally(around, a, b);
+    if (d2 > reach * reach) continue;
+    tally(near, a, b);
+    if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) tally(parallel, a, b);
   }
-  return { parallel, near, around };
+}
+
+function tally(counts: Int32Array, a: number, b: number): void {
+  counts[a] = counts[a]! + 1;
+  counts[b] = counts[b]! + 1;
 }
 
 /** An end of a stroke in hatching says this much of what another one says. */
