@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { Int32Stack } from '../raster/growable.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, seeded } from '../tests/textGrid.ts';
 import { inkDistances, type InkGrid } from './InkGrid.ts';
@@ -54,11 +55,16 @@ describe('thinning', () => {
       const { on, stride, pixels } = skeleton;
       const plain = on.slice();
       const random = seeded(seed + 40);
-      const waiting = new Set<number>();
+      const waiting = new Int32Stack();
       for (let round = 0; round < 3; round++) {
         const doomed = [...pixels].filter((at) => on[at] === 1 && random() < 0.1);
-        for (const at of doomed) on[at] = plain[at] = 0;
-        more += thinAgain(grid, skeleton, doomed, waiting).length - doomed.length;
+        const gone = new Int32Stack();
+        for (const at of doomed) {
+          on[at] = plain[at] = 0;
+          gone.push(at);
+        }
+        thinAgain(grid, skeleton, gone, waiting);
+        more += gone.length - doomed.length;
         passOver(grid, plain, stride, pixels);
         expect(on).toEqual(plain);
       }

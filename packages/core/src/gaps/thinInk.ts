@@ -1,3 +1,4 @@
+import { Int32Stack } from '../raster/growable.ts';
 import { NO_PAPER } from '../regions/paintCells.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
@@ -196,46 +197,57 @@ export function neighbourhood(on: Uint8Array, at: number, stride: number): numbe
   );
 }
 
+/** Of the middle line, and listed to be looked at. */
+const LISTED = 2;
+
 /**
  * Thins again after pixels were taken away: what touched them is looked at once, in the order of thinning, and what
  * touches those that go then. What hangs on pixels earlier in the order waits for the next time.
  *
- * @param gone padded indices taken away since. @param waiting left by the last time; filled anew.
- * @returns what went, those given among it.
+ * @param gone padded indices taken away since; what goes now is added. @param waiting left by the last time; filled anew.
  */
-export function thinAgain(
-  grid: InkGrid,
-  { stride, on }: Skeleton,
-  gone: readonly number[],
-  waiting: Set<number>,
-): number[] {
+export function thinAgain(grid: InkGrid, { stride, on }: Skeleton, gone: Int32Stack, waiting: Int32Stack): void {
   const offsets = neighbourOffsets(stride);
-  const queue = new WeakestFirst();
+  const listed = new Int32Stack();
+  const list = (at: number): void => {
+    if (on[at] !== 1) return;
+    on[at] = LISTED;
+    listed.push(at);
+  };
+  for (let k = 0; k < waiting.length; k++) list(waiting.data[k]!);
+  waiting.length = 0;
+  for (let k = 0; k < gone.length; k++) for (let j = 0; j < 8; j++) list(gone.data[k]! + offsets[j]!);
+  for (let k = 0; k < listed.length; k++) on[listed.data[k]!] = 1;
+  const order = byDepth(grid, stride, listed.data.subarray(0, listed.length));
+
   const depthAt = (at: number): number => {
     const y = ((at / stride) | 0) - 1;
     const x = at - (y + 1) * stride - 1;
     return depthStep(grid.nearest[y * grid.width + x]!, x, y, grid.width, 1 / grid.width);
   };
-  const look = (at: number): void => {
-    if (on[at] === 1) queue.push({ score: depthAt(at), pair: at, version: 0 });
+  // Of what is listed only the next one stands in the queue: a rough page lists a million.
+  const queue = new WeakestFirst();
+  let fed = 0;
+  const feed = (): void => {
+    if (fed < order.length) queue.push({ score: depthAt(order[fed]!), pair: order[fed]!, version: FROM_LIST });
+    fed++;
   };
-  for (const at of waiting) look(at);
-  waiting.clear();
-  for (const at of gone) for (const offset of offsets) look(at + offset);
-  const all = [...gone];
+  feed();
   for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
     const at = next.pair;
+    if (next.version === FROM_LIST) feed();
     if (on[at] === 0 || REMOVABLE[neighbourhood(on, at, stride)] === 0) continue;
     on[at] = 0;
-    all.push(at);
-    for (const offset of offsets) {
-      const other = at + offset;
+    gone.push(at);
+    for (let j = 0; j < 8; j++) {
+      const other = at + offsets[j]!;
       if (on[other] === 0) continue;
       const depth = depthAt(other);
       if (depth > next.score || (depth === next.score && other > at))
         queue.push({ score: depth, pair: other, version: 0 });
-      else waiting.add(other);
+      else waiting.push(other);
     }
   }
-  return all;
 }
+
+const FROM_LIST = 1;

@@ -73,36 +73,50 @@ const CORNER = 2.2;
  */
 export function pruneSpurs(grid: InkGrid, skeleton: Skeleton, lineWidth: number): Skeleton {
   const { on, stride, pixels } = skeleton;
-  const waiting = new Set<number>();
-  let ends: Iterable<number> = endsOf(skeleton);
+  const waiting = new Int32Stack();
+  let ends = endsOf(skeleton);
   for (let round = 0; round < PRUNE_ROUNDS; round++) {
-    const doomed: number[] = [];
-    for (const end of ends) {
+    const gone = new Int32Stack();
+    for (let k = 0; k < ends.length; k++) {
+      const end = ends[k]!;
       const path = followStroke(skeleton, end, 40 * lineWidth, false);
       const last = path.at(-1)!;
       const length = lengthOf(path, stride);
       const junction = NEIGHBOURS[neighbourhood(on, last, stride)]! > 2;
       if (!junction) {
-        if (length < lineWidth) doomed.push(...path);
+        if (length < lineWidth) for (const at of path) gone.push(at);
         continue;
       }
       const [thick, thin] = [radiusAt(grid, stride, last), radiusAt(grid, stride, end)];
       // Into a corner of the ink the half width falls as fast as half the corner's angle says; a stroke keeps its own.
       const room = Math.max(thick + 0.8 * Math.max(thin, lineWidth / 2), CORNER * (thick - thin) + 1);
-      if (length <= room) for (let k = 0; k < path.length - 1; k++) doomed.push(path[k]!);
+      if (length <= room) for (let p = 0; p < path.length - 1; p++) gone.push(path[p]!);
     }
-    if (doomed.length === 0) break;
-    for (const at of doomed) on[at] = 0;
-    // Only beside what went can there be other ends than before.
-    const beside = thinAgain(grid, skeleton, doomed, waiting).flatMap((at) =>
-      neighbourOffsets(stride).map((offset) => at + offset),
-    );
-    ends = new Set([...ends, ...beside].filter((at) => isEnd(skeleton, at)));
+    if (gone.length === 0) break;
+    for (let k = 0; k < gone.length; k++) on[gone.data[k]!] = 0;
+    thinAgain(grid, skeleton, gone, waiting);
+    ends = endsBeside(skeleton, ends, gone);
   }
   const left = new Int32Array(pixels.length);
   let count = 0;
   for (let k = 0; k < pixels.length; k++) if (on[pixels[k]!] === 1) left[count++] = pixels[k]!;
   return { stride, on, pixels: left.subarray(0, count) };
+}
+
+/** The ends after pixels went: only beside these can there be others than before. */
+function endsBeside(skeleton: Skeleton, before: Int32Array, gone: Int32Stack): Int32Array {
+  const offsets = neighbourOffsets(skeleton.stride);
+  const found = new Int32Stack();
+  for (let k = 0; k < before.length; k++) if (isEnd(skeleton, before[k]!)) found.push(before[k]!);
+  for (let k = 0; k < gone.length; k++) {
+    for (let j = 0; j < 8; j++) {
+      const at = gone.data[k]! + offsets[j]!;
+      if (isEnd(skeleton, at)) found.push(at);
+    }
+  }
+  // One may lie beside several that went.
+  const sorted = found.data.slice(0, found.length).sort();
+  return sorted.filter((at, k) => k === 0 || at !== sorted[k - 1]);
 }
 
 function isEnd({ on, stride }: Skeleton, at: number): boolean {
