@@ -1,6 +1,6 @@
 import type { Channels } from './coverOf.ts';
 import { solvePositive } from './NormalEquations.ts';
-import type { Footprint } from './unmixKey.ts';
+import { alongFootprint, type Footprint } from './unmixKey.ts';
 
 /** What a region's colour would become by least squares, and how surely. */
 export interface FreeColour {
@@ -23,20 +23,21 @@ const LEAST_SEEN = 1e-6;
  * hold each other fast only as long as each must fit the other as it is (Schur complement of the normal equations).
  */
 export class FreeNeighbours {
-  /** For each region those whose footprints share px with its own, with the sum of the products of both. */
-  private readonly products: readonly (ReadonlyMap<number, number> | undefined)[];
+  /** For each region those whose footprints share px with its own, with the sum of the products of both; once asked for. */
+  private readonly products: (ReadonlyMap<number, number> | undefined)[];
+  private overlaps: Overlaps | undefined;
 
   /** @param rest what is left of each channel of the key, as it is whenever a region is asked for. */
   constructor(
     private readonly footprints: readonly (Footprint | undefined)[],
     private readonly rest: Channels,
   ) {
-    this.products = productsOf(footprints, rest[0].length);
+    this.products = Array.from({ length: footprints.length });
   }
 
   /** The colour a region would have; null where it is not seen apart from its neighbours. */
   colourOf(region: number): FreeColour | null {
-    const own = this.products[region]!;
+    const own = this.productsOf(region);
     // What lies under solid black shows nowhere.
     const all = own.get(region) ?? 0;
     if (all < LEAST_SEEN) return null;
@@ -45,8 +46,9 @@ export class FreeNeighbours {
     const size = free.length;
     const matrix = new Float64Array(size * size);
     free.forEach(([a], i) => {
+      const shared = this.productsOf(a);
       free.forEach(([b], j) => {
-        matrix[i * size + j] = (this.products[a]!.get(b) ?? 0) + (i === j ? STIFF : 0);
+        matrix[i * size + j] = (shared.get(b) ?? 0) + (i === j ? STIFF : 0);
       });
     });
     const follows =
@@ -60,24 +62,40 @@ export class FreeNeighbours {
     const squares = free.reduce((sum, [, shared], i) => sum - follows[i]! * shared, all);
     if (squares < LEAST_SEEN) return null;
     const changeOf = (image: Float64Array): number =>
-      free.reduce((sum, [other], i) => sum - follows[i]! * this.along(other, image), this.along(region, image)) /
-      squares;
+      free.reduce(
+        (sum, [other], i) => sum - follows[i]! * alongFootprint(this.footprints[other]!, image),
+        alongFootprint(this.footprints[region]!, image),
+      ) / squares;
     return { change: [changeOf(this.rest[0]), changeOf(this.rest[1]), changeOf(this.rest[2])], squares };
   }
 
-  private along(region: number, image: Float64Array): number {
+  private productsOf(region: number): ReadonlyMap<number, number> {
+    return (this.products[region] ??= this.multiplied(region));
+  }
+
+  private multiplied(region: number): ReadonlyMap<number, number> {
     const { at, weight } = this.footprints[region]!;
-    let sum = 0;
-    for (let k = 0; k < at.length; k++) sum += weight[k]! * image[at[k]!]!;
-    return sum;
+    const { row, regions, weights } = (this.overlaps ??= overlapsOf(this.footprints, this.rest[0].length));
+    const products = new Map<number, number>();
+    for (let k = 0; k < at.length; k++) {
+      const px = at[k]!;
+      for (let entry = row[px]!; entry < row[px + 1]!; entry++) {
+        const other = regions[entry]!;
+        products.set(other, (products.get(other) ?? 0) + weight[k]! * weights[entry]!);
+      }
+    }
+    return products;
   }
 }
 
-function productsOf(
-  footprints: readonly (Footprint | undefined)[],
-  pixels: number,
-): (ReadonlyMap<number, number> | undefined)[] {
-  // Which footprints cover each px: first how many, then which.
+/** Which footprints cover each px, and how much: entries of px p are `row[p] .. row[p + 1] - 1`. */
+interface Overlaps {
+  readonly row: Int32Array;
+  readonly regions: Int32Array;
+  readonly weights: Float64Array;
+}
+
+function overlapsOf(footprints: readonly (Footprint | undefined)[], pixels: number): Overlaps {
   const row = new Int32Array(pixels + 1);
   for (const one of footprints) if (one !== undefined) for (const px of one.at) row[px + 1] = row[px + 1]! + 1;
   for (let px = 0; px < pixels; px++) row[px + 1] = row[px + 1]! + row[px]!;
@@ -92,16 +110,5 @@ function productsOf(
       weights[entry] = one.weight[k]!;
     });
   });
-  return footprints.map((one) => {
-    if (one === undefined) return undefined;
-    const products = new Map<number, number>();
-    one.at.forEach((px, k) => {
-      const weight = one.weight[k]!;
-      for (let entry = row[px]!; entry < row[px + 1]!; entry++) {
-        const other = regions[entry]!;
-        products.set(other, (products.get(other) ?? 0) + weight * weights[entry]!);
-      }
-    });
-    return products;
-  });
+  return { row, regions, weights };
 }

@@ -134,9 +134,9 @@ export class KeyLayout {
       const most = (best + SLACK + says) / said;
       const cost = said * look.errorGiving(other, lines, give, noise, most) + GIVING * give * give - says;
       best = min(best, cost);
-      found.push({ part, give, cost });
+      insert(found, { part, give, cost });
     }
-    return found.sort((a, b) => a.cost - b.cost || a.part - b.part);
+    return found;
   }
 
   /** Gives a region one of its choices, which must have been the last asked for; by how much all becomes less likely, in nats. */
@@ -279,4 +279,15 @@ export class KeyLayout {
     const [gave, gives] = [old?.give ?? 0, given?.give ?? 0];
     return MOST_SAID * error + GIVING * (gives * gives - gave * gave) - gain;
   }
+}
+
+/** Puts a choice among others, which are in order: the likeliest first, of equal ones that of the lower part. */
+function insert(choices: Choice[], one: Choice): void {
+  let place = choices.length;
+  for (; place > 0; place--) {
+    const before = choices[place - 1]!;
+    if (before.cost < one.cost || (before.cost === one.cost && before.part < one.part)) break;
+    choices[place] = before;
+  }
+  choices[place] = one;
 }

@@ -40,7 +40,7 @@ export class RegionLook {
   take(region: number, { at, weight }: Footprint, rest: Channels, given?: GivenRgb): void {
     this.size = at.length;
     this.weight = weight;
-    this.says = this.saysOf[region] ??= weight.map((share) => share / (share + SLIGHT));
+    this.says = this.saysOf[region] ??= saysOf(weight);
     if (this.red.length < at.length) {
       this.red = new Float64Array(2 * at.length);
       this.green = new Float64Array(2 * at.length);
@@ -112,4 +112,10 @@ export class RegionLook {
 function takeOut(image: Float64Array, at: Int32Array, given: Float64Array | undefined, out: Float64Array): void {
   if (given === undefined) for (let k = 0; k < at.length; k++) out[k] = image[at[k]!]!;
   else for (let k = 0; k < at.length; k++) out[k] = image[at[k]!]! + given[k]!;
+}
+
+function saysOf(weight: Float64Array): Float64Array {
+  const says = new Float64Array(weight.length);
+  for (let k = 0; k < says.length; k++) says[k] = weight[k]! / (weight[k]! + SLIGHT);
+  return says;
 }

@@ -41,6 +41,10 @@ export class UnderLines {
   private readonly reaches: (Reach | undefined)[];
   /** Where in the footprint each px of the key is, -1 for outside. */
   private readonly slot: Int32Array;
+  /** What is noted of one region's ink: places in its footprint, how much gets there, and how many of both. */
+  private place = new Int32Array(0);
+  private much = NONE;
+  private spreadSize = 0;
 
   /** @param rgb of each part. @param own part of each region, as it is whenever a region is looked at. */
   constructor(
@@ -126,31 +130,31 @@ export class UnderLines {
     const { start, entry, px: pxOf } = cover.byRegion;
     for (let k = 0; k < at.length; k++) slot[at[k]!] = k;
     const ink = new Float64Array(at.length);
-    const [px, first, place, much]: [number[], number[], number[], number[]] = [[], [0], [], []];
-    const beyond = new Set<number>();
+    const [px, first]: [number[], number[]] = [[], [0]];
+    const beyond: number[] = [];
+    this.spreadSize = 0;
     for (let i = start[region]!; i < start[region + 1]!; i++) {
       const p = pxOf[i]!;
       const inked = cover.inked[entry[i]!]!;
       // Where no other region is, what is under a line is the region's own.
       if (inked === 0 || cover.row[p + 1]! - cover.row[p]! < 2) continue;
-      this.spread(p, inked, (k, value) => {
-        place.push(k);
-        much.push(value);
-        ink[k] = ink[k]! + value;
-      });
-      for (let k = cover.row[p]!; k < cover.row[p + 1]!; k++) beyond.add(cover.region[k]!);
+      this.spread(p, inked, ink);
+      for (let k = cover.row[p]!; k < cover.row[p + 1]!; k++) {
+        const other = cover.region[k]!;
+        if (other !== region && !beyond.includes(other)) beyond.push(other);
+      }
       px.push(p);
-      first.push(place.length);
+      first.push(this.spreadSize);
     }
     for (let k = 0; k < at.length; k++) slot[at[k]!] = -1;
     return {
       ink,
       px: Int32Array.from(px),
       first: Int32Array.from(first),
-      place: Int32Array.from(place),
-      much: Float64Array.from(much),
-      beyond: Int32Array.from([...beyond].filter((other) => other !== region)),
-      was: new Int32Array(beyond.size).fill(-1),
+      place: this.place.slice(0, this.spreadSize),
+      much: this.much.slice(0, this.spreadSize),
+      beyond: Int32Array.from(beyond),
+      was: new Int32Array(beyond.length).fill(-1),
       looks: 0,
       red: new Float64Array(at.length),
       green: new Float64Array(at.length),
@@ -158,20 +162,37 @@ export class UnderLines {
     };
   }
 
-  /** Tells where in the footprint the ink of a px gets to, and how much of it. */
-  private spread(p: number, inked: number, tell: (place: number, much: number) => void): void {
+  /** Notes where in the footprint the ink of a px gets to, and how much of it. */
+  private spread(p: number, inked: number, ink: Float64Array): void {
     const { slot, kernel, key, cover } = this;
     const half = kernel.length - 1;
+    this.makeRoom((2 * half + 1) ** 2);
+    const { place, much } = this;
     const x = p % key.width;
     const y = (p - x) / key.width;
     const right = min(key.width - 1, x + half);
     const bottom = min(key.height - 1, y + half);
+    let size = this.spreadSize;
     for (let py = max(0, y - half); py <= bottom; py++) {
       for (let px = max(0, x - half); px <= right; px++) {
         const q = py * key.width + px;
-        if (slot[q]! < 0) continue;
-        tell(slot[q]!, inked * kernel[abs(py - y)]! * kernel[abs(px - x)]! * cover.trust[q]!);
+        const k = slot[q]!;
+        if (k < 0) continue;
+        const value = inked * kernel[abs(py - y)]! * kernel[abs(px - x)]! * cover.trust[q]!;
+        place[size] = k;
+        much[size++] = value;
+        ink[k] = ink[k]! + value;
       }
     }
+    this.spreadSize = size;
+  }
+
+  private makeRoom(more: number): void {
+    if (this.spreadSize + more <= this.place.length) return;
+    const [place, much] = [this.place, this.much];
+    this.place = new Int32Array(2 * (place.length + more));
+    this.much = new Float64Array(this.place.length);
+    this.place.set(place);
+    this.much.set(much);
   }
 }

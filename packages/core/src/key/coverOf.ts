@@ -34,7 +34,7 @@ export interface EntriesByRegion {
 
 export function entriesByRegion({ row, region }: Pick<Cover, 'row' | 'region'>, count: number): EntriesByRegion {
   const start = new Int32Array(count + 1);
-  for (const one of region) start[one + 1] = start[one + 1]! + 1;
+  for (let k = 0; k < region.length; k++) start[region[k]! + 1] = start[region[k]! + 1]! + 1;
   for (let r = 0; r < count; r++) start[r + 1] = start[r + 1]! + start[r]!;
   const next = start.slice();
   const px = new Int32Array(region.length);
@@ -127,7 +127,8 @@ export function coverOf(
     row[p + 1] = size;
   }
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
-  const trust = deep.map((share) => max(0, 1 - share / MOST_DEEP));
+  const trust = new Float64Array(pixels);
+  for (let p = 0; p < pixels; p++) trust[p] = max(0, 1 - deep[p]! / MOST_DEEP);
   region = region.slice(0, size);
   return {
     row,

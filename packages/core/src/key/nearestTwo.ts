@@ -22,7 +22,11 @@ export function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; firs
 const CLOSE = 16;
 
 function nearestByEye(lab: Lab, labs: readonly Lab[]): Int32Array {
-  const far = Float64Array.from(labs, ({ l, a, b }) => (l - lab.l) ** 2 + (a - lab.a) ** 2 + (b - lab.b) ** 2);
+  const far = new Float64Array(labs.length);
+  for (let k = 0; k < far.length; k++) {
+    const { l, a, b } = labs[k]!;
+    far[k] = (l - lab.l) ** 2 + (a - lab.a) ** 2 + (b - lab.b) ** 2;
+  }
   const found = new Int32Array(min(labs.length, CLOSE));
   leastOf(far, found);
   return found;

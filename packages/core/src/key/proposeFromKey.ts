@@ -108,11 +108,11 @@ export function keyEvidence(
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
-  const nearMedian = Array.from(median, (rgb) => nearestTwo(labOf(rgb), labs));
+  const nearMedian = points.map(({ inside }, region) => (inside ? nearestTwo(labOf(median[region]!), labs) : null));
   onStep(STEPS.seen);
   // Where the key shows a region by itself, and plainly, it says more than any reckoning.
-  const shows = Uint8Array.from(points, ({ at, inside }, region) =>
-    inside && (at.length > MOST_DOUBTED || isPlain(nearMedian[region]!)) ? 1 : 0,
+  const shows = Uint8Array.from(nearMedian, (known, region) =>
+    known !== null && (points[region]!.at.length > MOST_DOUBTED || isPlain(known)) ? 1 : 0,
   );
   const unmixed = unmixKey(survey, key, place, start, shows);
   onStep(STEPS.unmixed);
@@ -120,7 +120,7 @@ export function keyEvidence(
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
   const near = nearMedian.map((known, region) =>
-    shows[region] === 1 ? known : nearestTwo(labOf(rgbOf[region]!), labs),
+    shows[region] === 1 ? known! : nearestTwo(labOf(rgbOf[region]!), labs),
   );
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
@@ -214,7 +214,9 @@ function surroundingsOf(
   });
   const spread = points.map(({ at }) => {
     const every = ceil(at.length / PLACES);
-    return at.filter((_, k) => k % every === 0).flatMap((one) => [one % width, floor(one / width)]);
+    const places: number[] = [];
+    for (let k = 0; k < at.length; k += every) places.push(at[k]! % width, floor(at[k]! / width));
+    return places;
   });
   const places = { points: spread, areaPx, known };
   const around = regionsAround(places, REACH * max(width, height), (region) => known[region] === 0);
@@ -304,7 +306,9 @@ export function shownParts(
 
 function medianColour(colours: readonly number[]): number {
   const channel = (shift: number): number => {
-    const values = colours.map((rgb) => (rgb >> shift) & 255).sort((a, b) => a - b);
+    const values = new Uint8Array(colours.length);
+    for (let k = 0; k < values.length; k++) values[k] = (colours[k]! >> shift) & 255;
+    values.sort();
     return values[values.length >> 1]!;
   };
   return (channel(16) << 16) | (channel(8) << 8) | channel(0);

@@ -1,3 +1,5 @@
+import { leastOf } from './leastOf.ts';
+
 /** Taken out: looked up a million times. */
 const { floor, max, min, sqrt } = Math;
 
@@ -23,7 +25,7 @@ export interface RegionPlaces {
 const SUPPOSED = 0.7;
 /** So many of the nearest regions say what one is. */
 const MOST_AROUND = 32;
-/** Rings of buckets that are looked through, from the inside out. */
+/** Rings of squares that are looked through, from the inside out. */
 const RINGS = 4;
 
 /**
@@ -36,53 +38,128 @@ export function regionsAround(
   reach: number,
   wanted: (region: number) => boolean,
 ): (RegionsAround | undefined)[] {
-  const side = reach / RINGS;
-  const buckets = new Map<number, { region: number; x: number; y: number }[]>();
-  const bucketOf = (bx: number, by: number): number => by * 65_536 + bx;
-  points.forEach((list, region) => {
-    for (let k = 0; k < list.length; k += 2) {
-      const [x, y] = [list[k]!, list[k + 1]!];
-      const key = bucketOf(floor(x / side), floor(y / side));
-      const bucket = buckets.get(key);
-      if (bucket === undefined) buckets.set(key, [{ region, x, y }]);
-      else bucket.push({ region, x, y });
-    }
-  });
-  /** Of the region looked at: how near each of the others comes. */
+  const squares = inSquares(points, reach / RINGS);
+  /** Of the region looked at: how near each of the others comes, in the order of `found`. */
   const nearest = new Float64Array(points.length);
+  const found = new Int32Array(points.length);
+  const farness = new Float64Array(points.length);
+  const first = new Int32Array(min(points.length, MOST_AROUND));
   return points.map((list, region) => {
     if (!wanted(region) || list.length === 0) return undefined;
     const [x, y] = middleOf(list);
-    const [bx, by] = [floor(x / side), floor(y / side)];
-    const found: number[] = [];
-    const look = (bucket: number): void => {
-      for (const other of buckets.get(bucket) ?? []) {
-        if (other.region === region) continue;
-        const [ox, oy] = [other.x - x, other.y - y];
-        const near = 1 - sqrt(ox * ox + oy * oy) / reach;
-        if (near <= 0) continue;
-        if (nearest[other.region] === 0) found.push(other.region);
-        nearest[other.region] = max(nearest[other.region]!, near);
-      }
-    };
+    const [column, row] = [squares.columnAt(x), squares.rowAt(y)];
+    let size = 0;
     for (let ring = 0; ring <= RINGS; ring++) {
       for (let dy = -ring; dy <= ring; dy++) {
         const step = dy === -ring || dy === ring ? 1 : 2 * ring;
-        for (let dx = -ring; dx <= ring; dx += max(1, step)) look(bucketOf(bx + dx, by + dy));
+        for (let dx = -ring; dx <= ring; dx += max(1, step))
+          size = lookThrough(squares, column + dx, row + dy, x, y, reach, region, nearest, found, size);
       }
       // What lies in a farther ring is no nearer than this.
-      const least = 1 - ring / RINGS;
-      if (found.reduce((count, other) => count + (nearest[other]! >= least ? 1 : 0), 0) >= MOST_AROUND) break;
+      if (areSoNear(found, size, nearest, 1 - ring / RINGS, MOST_AROUND)) break;
     }
-    const closest = [...found].sort((a, b) => nearest[b]! - nearest[a]! || a - b).slice(0, MOST_AROUND);
-    const presence = Float64Array.from(closest, (other) => nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED));
-    const likeness = Float64Array.from(closest, (other, k) => {
+    const inTurn = found.subarray(0, size).sort();
+    for (let k = 0; k < size; k++) farness[k] = -nearest[inTurn[k]!]!;
+    const count = leastOf(farness.subarray(0, size), first);
+    const [regions, presence, likeness] = [new Int32Array(count), new Float64Array(count), new Float64Array(count)];
+    for (let k = 0; k < count; k++) {
+      const other = inTurn[first[k]!]!;
       const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
-      return presence[k]! * sqrt(small / large);
-    });
-    for (const other of found) nearest[other] = 0;
-    return { regions: Int32Array.from(closest), presence, likeness };
+      regions[k] = other;
+      presence[k] = nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED);
+      likeness[k] = presence[k]! * sqrt(small / large);
+    }
+    for (let k = 0; k < size; k++) nearest[inTurn[k]!] = 0;
+    return { regions, presence, likeness };
   });
+}
+
+/** Points by the squares they lie in: those of square s are `start[s] .. start[s + 1] - 1`. */
+interface Squares {
+  readonly columns: number;
+  readonly rows: number;
+  readonly start: Int32Array;
+  readonly region: Int32Array;
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  columnAt(x: number): number;
+  rowAt(y: number): number;
+}
+
+function inSquares(points: readonly (readonly number[])[], side: number): Squares {
+  let [left, top, right, bottom, count] = [Infinity, Infinity, -Infinity, -Infinity, 0];
+  for (const list of points) {
+    for (let k = 0; k < list.length; k += 2, count++) {
+      left = min(left, list[k]!);
+      right = max(right, list[k]!);
+      top = min(top, list[k + 1]!);
+      bottom = max(bottom, list[k + 1]!);
+    }
+  }
+  const [firstColumn, firstRow] = [floor(left / side), floor(top / side)];
+  const columnAt = (x: number): number => floor(x / side) - firstColumn;
+  const rowAt = (y: number): number => floor(y / side) - firstRow;
+  const [columns, rows] = count === 0 ? [0, 0] : [columnAt(right) + 1, rowAt(bottom) + 1];
+  const start = new Int32Array(columns * rows + 1);
+  const squareOf = (list: readonly number[], k: number): number => rowAt(list[k + 1]!) * columns + columnAt(list[k]!);
+  for (const list of points) {
+    for (let k = 0; k < list.length; k += 2) {
+      const square = squareOf(list, k) + 1;
+      start[square] = start[square]! + 1;
+    }
+  }
+  for (let square = 0; square < columns * rows; square++) start[square + 1] = start[square + 1]! + start[square]!;
+  const next = start.slice();
+  const region = new Int32Array(count);
+  const [x, y] = [new Float64Array(count), new Float64Array(count)];
+  points.forEach((list, own) => {
+    for (let k = 0; k < list.length; k += 2) {
+      const square = squareOf(list, k);
+      const at = next[square]!;
+      next[square] = at + 1;
+      region[at] = own;
+      x[at] = list[k]!;
+      y[at] = list[k + 1]!;
+    }
+  });
+  return { columns, rows, start, region, x, y, columnAt, rowAt };
+}
+
+/** Notes how near the regions of one square come to a place; returns how many are found then. */
+function lookThrough(
+  { columns, rows, start, region, x: xs, y: ys }: Squares,
+  column: number,
+  row: number,
+  x: number,
+  y: number,
+  reach: number,
+  own: number,
+  nearest: Float64Array,
+  found: Int32Array,
+  size: number,
+): number {
+  if (column < 0 || row < 0 || column >= columns || row >= rows) return size;
+  const square = row * columns + column;
+  const end = start[square + 1]!;
+  for (let k = start[square]!; k < end; k++) {
+    const other = region[k]!;
+    if (other === own) continue;
+    const dx = xs[k]! - x;
+    const dy = ys[k]! - y;
+    const near = 1 - sqrt(dx * dx + dy * dy) / reach;
+    if (near <= 0) continue;
+    const before = nearest[other]!;
+    if (before === 0) found[size++] = other;
+    if (near > before) nearest[other] = near;
+  }
+  return size;
+}
+
+/** Whether so many of those found are so near. */
+function areSoNear(found: Int32Array, size: number, nearest: Float64Array, least: number, many: number): boolean {
+  let count = 0;
+  for (let k = 0; k < size; k++) if (nearest[found[k]!]! >= least) count++;
+  return count >= many;
 }
 
 function middleOf(list: readonly number[]): readonly [number, number] {

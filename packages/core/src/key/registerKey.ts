@@ -50,8 +50,8 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   let best = own;
   let most = -1;
   const lightness = lightnessOf(key);
-  const sums = new Sums(survey.regions.count);
-  const explainedAt = (place: KeyPlace): number => explainLightness(coarse, key, lightness, place, sums);
+  const coarseSums = new Sums(coarse.regions);
+  const explainedAt = (place: KeyPlace): number => explainLightness(coarse, key, lightness, place, coarseSums);
   for (const scale of SCALES) {
     for (let dy = -reach; dy <= reach + 1e-9; dy += step) {
       for (let dx = -reach; dx <= reach + 1e-9; dx += step) {
@@ -65,6 +65,7 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
   }
   // Closer and closer, with more of the page.
   const fine = samplesOf(survey, FINE);
+  const sums = new Sums(fine.regions);
   let value = explain(fine, key, best, sums);
   for (let size = step / 2; size >= LEAST_STEP; size /= 2) {
     for (let moved = true; moved;) {
@@ -117,15 +118,17 @@ function neighboursOf(place: KeyPlace, size: number, key: KeyRaster): KeyPlace[]
 interface Samples {
   readonly x: Int32Array;
   readonly y: Int32Array;
+  /** Number of the region each lies in: those that any lies in are numbered from 0, in their order. */
   readonly region: Int32Array;
+  readonly regions: number;
 }
 
 /** Paper points on an even grid, with their regions. */
 function samplesOf(
   { width, height, field, regions }: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
-  count: number,
+  many: number,
 ): Samples {
-  const step = max(1, floor(sqrt((width * height) / count)));
+  const step = max(1, floor(sqrt((width * height) / many)));
   const [xs, ys, of]: [number[], number[], number[]] = [[], [], []];
   for (let y = step >> 1; y < height; y += step) {
     for (let x = step >> 1; x < width; x += step) {
@@ -136,7 +139,16 @@ function samplesOf(
       of.push(regions.ofCell[cell]!);
     }
   }
-  return { x: Int32Array.from(xs), y: Int32Array.from(ys), region: Int32Array.from(of) };
+  const numbers = new Int32Array(regions.count);
+  for (const region of of) numbers[region] = 1;
+  let count = 0;
+  for (let region = 0; region < numbers.length; region++) if (numbers[region] === 1) numbers[region] = count++;
+  return {
+    x: Int32Array.from(xs),
+    y: Int32Array.from(ys),
+    region: Int32Array.from(of, (one) => numbers[one]!),
+    regions: count,
+  };
 }
 
 /** Room for sums by region, used again and again. */
@@ -264,6 +276,11 @@ function shareOf(between: number, squares: number, mean: number, n: number, used
 function turnedOver({ width, height, rgb }: KeyRaster): Uint8Array {
   const out = new Uint8Array(rgb.length);
   const count = width * height;
-  for (let k = 0; k < count; k++) out.set(rgb.subarray(k * 3, k * 3 + 3), (count - 1 - k) * 3);
+  for (let k = 0; k < count; k++) {
+    const to = (count - 1 - k) * 3;
+    out[to] = rgb[k * 3]!;
+    out[to + 1] = rgb[k * 3 + 1]!;
+    out[to + 2] = rgb[k * 3 + 2]!;
+  }
   return out;
 }

@@ -50,16 +50,16 @@ export function unmixKey(
 ): UnmixedKey {
   const cover = coverOf(survey, key, place, POINTS, coverOf(survey, key, place, FEW_POINTS));
   const { sharp, kernel, footprints } = blurredAs(start, key, cover, fixed);
-  const touched = touchedBy(footprints, key.width * key.height);
   const rgb = start.slice();
   for (const channel of [0, 1, 2] as const) {
     const rest = takenOff(key, cover.trust, kernel, sharp[channel], channel);
-    solve(footprints, touched, rest, rgb, channel);
+    solve(footprints, rest, rgb, channel);
   }
   const coverPx = new Float64Array(survey.regions.count);
-  cover.region.forEach((region, k) => {
+  for (let k = 0; k < cover.region.length; k++) {
+    const region = cover.region[k]!;
     coverPx[region] = coverPx[region]! + cover.share[k]!;
-  });
+  }
   return { rgb, coverPx, cover, kernel, footprints };
 }
 
@@ -141,56 +141,55 @@ function takenOff(
   return rest;
 }
 
-/** The px of the key that any footprint covers. */
-function touchedBy(footprints: readonly (Footprint | undefined)[], pixels: number): Int32Array {
-  const isTouched = new Uint8Array(pixels);
-  for (const one of footprints) if (one !== undefined) for (const at of one.at) isTouched[at] = 1;
-  return Int32Array.from(isTouched.keys()).filter((at) => isTouched[at] === 1);
-}
+/** Gradients smaller than this lead nowhere. */
+const LEAST_GRADIENT = 1e-6;
 
 /** Adds to a channel of the colours what explains the rest best; the rest is used up. */
 function solve(
   footprints: readonly (Footprint | undefined)[],
-  touched: Int32Array,
   rest: Float64Array,
   rgb: Float64Array,
   channel: number,
 ): void {
   const count = footprints.length;
-  const back = (image: Float64Array): Float64Array => {
-    const out = new Float64Array(count);
-    for (let r = 0; r < count; r++) {
-      const one = footprints[r];
-      if (one === undefined) continue;
-      let sum = 0;
-      for (let k = 0; k < one.at.length; k++) sum += one.weight[k]! * image[one.at[k]!]!;
-      out[r] = sum;
-    }
-    return out;
-  };
-  let gradient = back(rest);
+  const gradient = new Float64Array(count);
+  lookBack(footprints, rest, gradient);
   const direction = gradient.slice();
   let norm = dot(gradient, gradient);
   const moved = new Float64Array(rest.length);
-  for (let step = 0; step < STEPS && norm > 1e-6; step++) {
-    for (const at of touched) moved[at] = 0;
-    for (let r = 0; r < count; r++) {
-      const one = footprints[r];
-      if (one === undefined) continue;
-      const by = direction[r]!;
-      for (let k = 0; k < one.at.length; k++) moved[one.at[k]!] = moved[one.at[k]!]! + by * one.weight[k]!;
-    }
-    let along = 0;
-    for (const at of touched) along += moved[at]! * moved[at]!;
+  for (let step = 0; step < STEPS && norm > LEAST_GRADIENT; step++) {
+    moved.fill(0);
+    footprints.forEach((one, r) => {
+      if (one !== undefined) addTimes(moved, one, direction[r]!);
+    });
+    const along = dot(moved, moved);
     if (along === 0) return;
     const far = norm / along;
     for (let r = 0; r < count; r++) rgb[r * 3 + channel] = rgb[r * 3 + channel]! + far * direction[r]!;
-    for (const at of touched) rest[at] = rest[at]! - far * moved[at]!;
-    gradient = back(rest);
+    for (let p = 0; p < rest.length; p++) rest[p] = rest[p]! - far * moved[p]!;
+    lookBack(footprints, rest, gradient);
     const next = dot(gradient, gradient);
     for (let r = 0; r < count; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
     norm = next;
   }
+}
+
+/** How much of an image each region's footprint shows. */
+function lookBack(footprints: readonly (Footprint | undefined)[], image: Float64Array, out: Float64Array): void {
+  footprints.forEach((one, r) => {
+    out[r] = one === undefined ? 0 : alongFootprint(one, image);
+  });
+}
+
+/** The sum of an image's px, each as much as it is the region's. */
+export function alongFootprint({ at, weight }: Footprint, image: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < at.length; k++) sum += weight[k]! * image[at[k]!]!;
+  return sum;
+}
+
+function addTimes(image: Float64Array, { at, weight }: Footprint, by: number): void {
+  for (let k = 0; k < at.length; k++) image[at[k]!] = image[at[k]!]! + by * weight[k]!;
 }
 
 /** What is less of a px does not show. */
@@ -200,55 +199,89 @@ const FINENESS = 1024;
 
 /** How much of each px of the blurred key a region is; only for regions that are not known. */
 function footprintsOf(
-  { share, trust, byRegion: { start, entry, px } }: Cover,
+  cover: Cover,
   kernel: Float64Array,
   width: number,
   height: number,
   fixed: Uint8Array,
 ): (Footprint | undefined)[] {
-  const sum = new Float64Array(width * height);
-  return Array.from(fixed, (known, region) => {
-    if (known === 1 || start[region] === start[region + 1]) return undefined;
-    const touched: number[] = [];
-    for (let k = start[region]!; k < start[region + 1]!; k++)
-      addSpread(sum, touched, px[k]!, share[entry[k]!]!, kernel, width, height);
-    // Numbers that are in order when the px are: by how much they are the region's, roughly, then by place.
-    const order = new Float64Array(touched.length);
-    let size = 0;
-    for (const at of touched) {
-      const much = sum[at]! * trust[at]!;
-      if (much > LEAST_SHARE) order[size++] = floor(FINENESS * (2 - much)) * sum.length + at;
-    }
-    const at = Int32Array.from(order.subarray(0, size).sort(), (one) => one % sum.length);
-    const weight = Float64Array.from(at, (one) => sum[one]! * trust[one]!);
-    for (const one of touched) sum[one] = 0;
-    return { at, weight };
-  });
+  const spread: Spread = { sum: new Float64Array(width * height), touched: new Int32Array(width * height), size: 0 };
+  const footprints = Array.from<Footprint | undefined>({ length: fixed.length });
+  for (let region = 0; region < fixed.length; region++) {
+    if (fixed[region] === 1 || cover.byRegion.start[region] === cover.byRegion.start[region + 1]) continue;
+    spreadRegion(spread, cover, region, kernel, width, height);
+    footprints[region] = footprintOf(spread, cover.trust);
+  }
+  return footprints;
 }
 
-/** Adds to an image what a px spreads to when it is blurred; notes the px that nothing was added to before. */
+/** What one region spreads to when it is blurred, and which px that are. */
+interface Spread {
+  readonly sum: Float64Array;
+  readonly touched: Int32Array;
+  size: number;
+}
+
+function spreadRegion(
+  spread: Spread,
+  { share, byRegion: { start, entry, px } }: Cover,
+  region: number,
+  kernel: Float64Array,
+  width: number,
+  height: number,
+): void {
+  spread.size = 0;
+  const end = start[region + 1]!;
+  for (let k = start[region]!; k < end; k++) addSpread(spread, px[k]!, share[entry[k]!]!, kernel, width, height);
+}
+
+/** The px that show the region, in order; what was spread is wiped out. */
+function footprintOf({ sum, touched, size }: Spread, trust: Float64Array): Footprint {
+  // Numbers that are in order when the px are: by how much they are the region's, roughly, then by place.
+  const order = new Float64Array(size);
+  let shown = 0;
+  for (let k = 0; k < size; k++) {
+    const at = touched[k]!;
+    const much = sum[at]! * trust[at]!;
+    if (much > LEAST_SHARE) order[shown++] = floor(FINENESS * (2 - much)) * sum.length + at;
+  }
+  const sorted = order.subarray(0, shown).sort();
+  const at = new Int32Array(shown);
+  const weight = new Float64Array(shown);
+  for (let k = 0; k < shown; k++) {
+    const px = sorted[k]! % sum.length;
+    at[k] = px;
+    weight[k] = sum[px]! * trust[px]!;
+  }
+  for (let k = 0; k < size; k++) sum[touched[k]!] = 0;
+  return { at, weight };
+}
+
+/** Adds what a px spreads to when it is blurred; notes the px that nothing was added to before. */
 function addSpread(
-  sum: Float64Array,
-  touched: number[],
+  spread: Spread,
   p: number,
   share: number,
   kernel: Float64Array,
   width: number,
   height: number,
 ): void {
+  const { sum, touched } = spread;
   const half = kernel.length - 1;
   const x = p % width;
   const y = (p - x) / width;
   const [left, right] = [max(0, x - half), min(width - 1, x + half)];
   const bottom = min(height - 1, y + half);
+  let { size } = spread;
   for (let py = max(0, y - half); py <= bottom; py++) {
     const by = share * kernel[abs(py - y)]!;
     for (let qx = left; qx <= right; qx++) {
       const at = py * width + qx;
-      if (sum[at] === 0) touched.push(at);
+      if (sum[at] === 0) touched[size++] = at;
       sum[at] = sum[at]! + by * kernel[abs(qx - x)]!;
     }
   }
+  spread.size = size;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {
