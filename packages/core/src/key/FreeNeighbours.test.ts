@@ -5,11 +5,7 @@ const footprint = (weights: Readonly<Record<number, number>>) => ({
   at: Int32Array.from(Object.keys(weights), Number),
   weight: Float64Array.from(Object.values(weights)),
 });
-const grey = (...values: number[]): [Float64Array, Float64Array, Float64Array] => [
-  Float64Array.from(values),
-  Float64Array.from(values),
-  Float64Array.from(values),
-];
+const grey = (...values: number[]): Float64Array => Float64Array.from(values.flatMap((v) => [v, v, v]));
 
 describe('what a region would be if its neighbours could be anything', () => {
   // A shape in px 0 to 2 and what it holds in px 1 to 3, half of each in the px they share.
@@ -39,7 +35,7 @@ describe('what a region would be if its neighbours could be anything', () => {
     const rest = grey(0, 0, 0, 0);
     const free = new FreeNeighbours(both, rest);
     expect(free.colourOf(0)!.change[0]).toBe(0);
-    rest[0].set([10, 5, 5, 0]);
+    rest.set(grey(10, 5, 5, 0));
     expect(free.colourOf(0)!.change[0]).toBeCloseTo(10, 0);
   });
 });

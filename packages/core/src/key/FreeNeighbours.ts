@@ -1,6 +1,5 @@
-import type { Channels } from './coverOf.ts';
 import { solvePositive } from './NormalEquations.ts';
-import { alongFootprint, type Footprint } from './unmixKey.ts';
+import type { Footprint } from './unmixKey.ts';
 
 /** What a region's colour would become by least squares, and how surely. */
 export interface FreeColour {
@@ -27,10 +26,10 @@ export class FreeNeighbours {
   private readonly products: (ReadonlyMap<number, number> | undefined)[];
   private overlaps: Overlaps | undefined;
 
-  /** @param rest what is left of each channel of the key, as it is whenever a region is asked for. */
+  /** @param rest RGB of what is left of each px of the key, as it is whenever a region is asked for. */
   constructor(
     private readonly footprints: readonly (Footprint | undefined)[],
-    private readonly rest: Channels,
+    private readonly rest: Float64Array,
   ) {
     this.products = Array.from({ length: footprints.length });
   }
@@ -61,12 +60,17 @@ export class FreeNeighbours {
     if (follows === null) return null;
     const squares = free.reduce((sum, [, shared], i) => sum - follows[i]! * shared, all);
     if (squares < LEAST_SEEN) return null;
-    const changeOf = (image: Float64Array): number =>
-      free.reduce(
-        (sum, [other], i) => sum - follows[i]! * alongFootprint(this.footprints[other]!, image),
-        alongFootprint(this.footprints[region]!, image),
-      ) / squares;
-    return { change: [changeOf(this.rest[0]), changeOf(this.rest[1]), changeOf(this.rest[2])], squares };
+    const changeOf = (channel: number): number =>
+      free.reduce((sum, [other], i) => sum - follows[i]! * this.along(other, channel), this.along(region, channel)) /
+      squares;
+    return { change: [changeOf(0), changeOf(1), changeOf(2)], squares };
+  }
+
+  private along(region: number, channel: number): number {
+    const { at, weight } = this.footprints[region]!;
+    let sum = 0;
+    for (let k = 0; k < at.length; k++) sum += weight[k]! * this.rest[3 * at[k]! + channel]!;
+    return sum;
   }
 
   private productsOf(region: number): ReadonlyMap<number, number> {
@@ -75,7 +79,7 @@ export class FreeNeighbours {
 
   private multiplied(region: number): ReadonlyMap<number, number> {
     const { at, weight } = this.footprints[region]!;
-    const { row, regions, weights } = (this.overlaps ??= overlapsOf(this.footprints, this.rest[0].length));
+    const { row, regions, weights } = (this.overlaps ??= overlapsOf(this.footprints, this.rest.length / 3));
     const products = new Map<number, number>();
     for (let k = 0; k < at.length; k++) {
       const px = at[k]!;

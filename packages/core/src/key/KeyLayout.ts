@@ -1,10 +1,9 @@
 import { ColourSquares } from './ColourSquares.ts';
 import { FreeNeighbours } from './FreeNeighbours.ts';
-import type { Channels } from './coverOf.ts';
 import { leastOf } from './leastOf.ts';
 import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
-import { RegionLook, type GivenRgb, type OtherPart } from './RegionLook.ts';
+import { RegionLook, type OtherPart } from './RegionLook.ts';
 import { UnderLines } from './UnderLines.ts';
 import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
 
@@ -55,7 +54,8 @@ interface Given {
   readonly give: number;
   /** Which look at what lies beyond the lines it comes of. */
   readonly look: number;
-  readonly rgb: GivenRgb;
+  /** RGB at each px of its footprint, as it was taken off what is left of the key. */
+  readonly rgb: Float64Array;
 }
 
 /**
@@ -72,8 +72,8 @@ export class KeyLayout {
   lookedPx = 0;
   private readonly parts: number;
   private readonly free: FreeNeighbours;
-  /** What is left of each channel of the key. */
-  private readonly rest: Channels;
+  /** RGB of what is left of each px of the key. */
+  private readonly rest: Float64Array;
   private readonly given: (Given | undefined)[];
   /** What was changed since it was noted, the latest last. */
   private notes: Before[] = [];
@@ -141,23 +141,13 @@ export class KeyLayout {
 
   /** Gives a region one of its choices, which must have been the last asked for; by how much all becomes less likely, in nats. */
   choose(region: number, { part, give }: Choice): number {
-    const { ink, red, green, blue, looks } = this.lines;
+    const { ink, rgb: beyond, looks } = this.lines;
     const now = this.given[region];
     // Most regions stay what they are.
     if (part === this.own[region] && now?.look === looks && abs(give - now.give) < SAME_GIVE) return 0;
-    const { rgb } = this;
-    const size = this.footprints[region]!.at.length;
-    const channel = (beyond: Float64Array, own: number): Float64Array => {
-      const out = new Float64Array(size);
-      for (let k = 0; k < size; k++) out[k] = give * (beyond[k]! - own * ink[k]!);
-      return out;
-    };
-    this.notes.push({ region, part: this.own[region]!, given: this.given[region] });
-    return this.replace(region, part, {
-      give,
-      look: looks,
-      rgb: [channel(red, rgb[part * 3]!), channel(green, rgb[part * 3 + 1]!), channel(blue, rgb[part * 3 + 2]!)],
-    });
+    this.notes.push({ region, part: this.own[region]!, given: now });
+    const rgb = givenBy(give, beyond, ink, this.rgb, part);
+    return this.replace(region, part, { give, look: looks, rgb });
   }
 
   /** Gives a region a part, whether or not that goes well; by how much all becomes less likely, in nats. */
@@ -214,7 +204,8 @@ export class KeyLayout {
       at.forEach((px, k) => shares.set(px, (shares.get(px) ?? 0) + weight[k]!));
     }
     const squares = new ColourSquares(FAR * NOISE);
-    for (const [px, share] of shares) squares.add(share, this.rest[0][px]!, this.rest[1][px]!, this.rest[2][px]!);
+    for (const [px, share] of shares)
+      squares.add(share, this.rest[3 * px]!, this.rest[3 * px + 1]!, this.rest[3 * px + 2]!);
     const by = (BY_SQUARES_OF_GROUP * MOST_SAID) / (NOISE * NOISE);
     const cost = new Float64Array(parts);
     for (let part = 0; part < parts; part++) cost[part] = by * squares.change(rgb, own[group[0]!]!, part);
@@ -243,42 +234,73 @@ export class KeyLayout {
 
   private replace(region: number, part: number, given: Given | undefined): number {
     const { own, rest } = this;
-    const [red, green, blue] = rest;
-    const { at, weight } = this.footprints[region]!;
-    const now = own[region]!;
+    const footprint = this.footprints[region]!;
     const old = this.given[region];
-    const { dr, dg, db } = this.other(now, part);
     const gain = this.heard.gainOf(region, part);
-    let error = 0;
-    for (let k = 0; k < at.length; k++) {
-      const px = at[k]!;
-      const share = weight[k]!;
-      let [r, g, b] = [red[px]!, green[px]!, blue[px]!];
-      const before = r * r + g * g + b * b;
-      r -= dr * share;
-      g -= dg * share;
-      b -= db * share;
-      if (old !== undefined) {
-        r += old.rgb[0][k]!;
-        g += old.rgb[1][k]!;
-        b += old.rgb[2][k]!;
-      }
-      if (given !== undefined) {
-        r -= given.rgb[0][k]!;
-        g -= given.rgb[1][k]!;
-        b -= given.rgb[2][k]!;
-      }
-      red[px] = r;
-      green[px] = g;
-      blue[px] = b;
-      const after = r * r + g * g + b * b;
-      error += after / (NOISE * NOISE + after) - before / (NOISE * NOISE + before);
-    }
+    const error = exchange(rest, footprint, this.other(own[region]!, part), old?.rgb, given?.rgb);
     this.given[region] = given;
     own[region] = part;
     const [gave, gives] = [old?.give ?? 0, given?.give ?? 0];
     return MOST_SAID * error + GIVING * (gives * gives - gave * gave) - gain;
   }
+}
+
+/** RGB that a region's lines give at each px of its footprint. @param colours RGB of each part. */
+function givenBy(
+  give: number,
+  beyond: Float64Array,
+  ink: Float64Array,
+  colours: Float64Array,
+  part: number,
+): Float64Array {
+  const rgb = new Float64Array(beyond.length);
+  const red = colours[3 * part]!;
+  const green = colours[3 * part + 1]!;
+  const blue = colours[3 * part + 2]!;
+  for (let k = 0; k < ink.length; k++) {
+    rgb[3 * k] = give * (beyond[3 * k]! - red * ink[k]!);
+    rgb[3 * k + 1] = give * (beyond[3 * k + 1]! - green * ink[k]!);
+    rgb[3 * k + 2] = give * (beyond[3 * k + 2]! - blue * ink[k]!);
+  }
+  return rgb;
+}
+
+/** Makes what is left what it is with another part and other lines; by how much more the key is off then, in px. */
+function exchange(
+  rest: Float64Array,
+  { at, weight }: Footprint,
+  { dr, dg, db }: OtherPart,
+  old: Float64Array | undefined,
+  given: Float64Array | undefined,
+): number {
+  let error = 0;
+  for (let k = 0; k < at.length; k++) {
+    const px = 3 * at[k]!;
+    const share = weight[k]!;
+    let r = rest[px]!;
+    let g = rest[px + 1]!;
+    let b = rest[px + 2]!;
+    const before = r * r + g * g + b * b;
+    r -= dr * share;
+    g -= dg * share;
+    b -= db * share;
+    if (old !== undefined) {
+      r += old[3 * k]!;
+      g += old[3 * k + 1]!;
+      b += old[3 * k + 2]!;
+    }
+    if (given !== undefined) {
+      r -= given[3 * k]!;
+      g -= given[3 * k + 1]!;
+      b -= given[3 * k + 2]!;
+    }
+    rest[px] = r;
+    rest[px + 1] = g;
+    rest[px + 2] = b;
+    const after = r * r + g * g + b * b;
+    error += after / (NOISE * NOISE + after) - before / (NOISE * NOISE + before);
+  }
+  return error;
 }
 
 /** Puts a choice among others, which are in order: the likeliest first, of equal ones that of the lower part. */

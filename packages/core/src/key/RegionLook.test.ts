@@ -3,31 +3,25 @@ import { RegionLook } from './RegionLook.ts';
 import type { UnderLines } from './UnderLines.ts';
 
 const footprint = { at: Int32Array.of(4, 1, 3), weight: Float64Array.of(1, 0.5, 0.1) };
-const rest = [0, 1, 2].map((channel) => Float64Array.from({ length: 6 }, (_, px) => 10 * px - 7 * channel)) as [
-  Float64Array,
-  Float64Array,
-  Float64Array,
-];
+const rest = Float64Array.from({ length: 18 }, (_, k) => 10 * Math.floor(k / 3) - 7 * (k % 3));
 const other = { red: 200, green: 90, blue: 30, dr: 20, dg: -10, db: 5 };
 const lines = {
   ink: Float64Array.of(0.2, 0.4, 0.1),
-  red: Float64Array.of(30, 60, 20),
-  green: Float64Array.of(25, 10, 15),
-  blue: Float64Array.of(5, 40, 10),
+  rgb: Float64Array.of(30, 25, 5, 60, 10, 40, 20, 15, 10),
 } as unknown as UnderLines;
 
 /** Px by px, as it is meant: what is left when the region has another part and gives so much. */
-function naive(give: number, noise: number, given?: readonly Float64Array[]): number {
+function naive(give: number, noise: number, given?: Float64Array): number {
   let error = 0;
   footprint.at.forEach((px, k) => {
     const share = footprint.weight[k]!;
     const left = [
-      [other.dr, other.red, lines.red],
-      [other.dg, other.green, lines.green],
-      [other.db, other.blue, lines.blue],
-    ].map(([d, own, beyond], channel) => {
-      const now = rest[channel]![px]! + (given?.[channel]![k] ?? 0);
-      return now - (d as number) * share - give * ((beyond as Float64Array)[k]! - (own as number) * lines.ink[k]!);
+      [other.dr, other.red],
+      [other.dg, other.green],
+      [other.db, other.blue],
+    ].map(([d, own], channel) => {
+      const now = rest[3 * px + channel]! + (given?.[3 * k + channel] ?? 0);
+      return now - d! * share - give * (lines.rgb[3 * k + channel]! - own! * lines.ink[k]!);
     });
     const squares = left.reduce((sum, v) => sum + v * v, 0);
     error += (share / (share + 0.1)) * (squares / (noise + squares));
@@ -43,11 +37,7 @@ test('a part is held against what is left around a region px by px', () => {
 });
 
 test('what the lines gave is taken back before', () => {
-  const given = [0, 1, 2].map((channel) => Float64Array.of(channel + 1, 4, -2)) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
+  const given = Float64Array.of(1, 2, 3, 4, 4, 4, -2, -2, -2);
   const look = new RegionLook();
   look.take(0, footprint, rest, given);
   expect(look.errorWith(other, 90, Infinity)).toBeCloseTo(naive(0, 90, given), 12);

@@ -19,9 +19,8 @@ interface Reach {
   readonly beyond: Int32Array;
   readonly was: Int32Array;
   looks: number;
-  readonly red: Float64Array;
-  readonly green: Float64Array;
-  readonly blue: Float64Array;
+  /** By place in the footprint, `px * 3`. */
+  readonly rgb: Float64Array;
 }
 
 /**
@@ -32,10 +31,8 @@ interface Reach {
 export class UnderLines {
   /** How much of each px of the footprint is under the region's lines, blurred as the key is. */
   ink = NONE;
-  /** That much of the colours of the regions beyond. */
-  red = NONE;
-  green = NONE;
-  blue = NONE;
+  /** That much of the colours of the regions beyond, RGB of each px. */
+  rgb = NONE;
   /** Times that what is beyond the lines of the region looked at was another than before. */
   looks = 0;
   private readonly reaches: (Reach | undefined)[];
@@ -46,12 +43,12 @@ export class UnderLines {
   private much = NONE;
   private spreadSize = 0;
 
-  /** @param rgb of each part. @param own part of each region, as it is whenever a region is looked at. */
+  /** @param colours RGB of each part. @param own part of each region, as it is whenever a region is looked at. */
   constructor(
     private readonly key: KeyRaster,
     private readonly cover: Cover,
     private readonly kernel: Float64Array,
-    private readonly rgb: Float64Array,
+    private readonly colours: Float64Array,
     private readonly own: Int32Array,
   ) {
     this.reaches = Array.from({ length: own.length });
@@ -74,13 +71,11 @@ export class UnderLines {
 
   /** Works out what is under a region's lines, as its neighbours are now. */
   lookAt(region: number, footprint: Footprint): void {
-    const { cover, own, rgb } = this;
+    const { cover, own, colours } = this;
     const reach = (this.reaches[region] ??= this.reachOf(region, footprint));
-    const { red, green, blue, beyond, was } = reach;
+    const { rgb, beyond, was } = reach;
     this.ink = reach.ink;
-    this.red = red;
-    this.green = green;
-    this.blue = blue;
+    this.rgb = rgb;
     let same = true;
     for (let k = 0; k < beyond.length; k++) {
       const part = own[beyond[k]!]!;
@@ -91,9 +86,7 @@ export class UnderLines {
     if (!same) reach.looks++;
     this.looks = reach.looks;
     if (same) return;
-    red.fill(0);
-    green.fill(0);
-    blue.fill(0);
+    rgb.fill(0);
     for (let i = 0; i < reach.px.length; i++) {
       const p = reach.px[i]!;
       let others = 0;
@@ -106,20 +99,20 @@ export class UnderLines {
         const share = cover.share[k]!;
         const part = own[other]! * 3;
         others += share;
-        r += share * rgb[part]!;
-        g += share * rgb[part + 1]!;
-        b += share * rgb[part + 2]!;
+        r += share * colours[part]!;
+        g += share * colours[part + 1]!;
+        b += share * colours[part + 2]!;
       }
       r /= others;
       g /= others;
       b /= others;
       const end = reach.first[i + 1]!;
       for (let j = reach.first[i]!; j < end; j++) {
-        const k = reach.place[j]!;
+        const k = 3 * reach.place[j]!;
         const much = reach.much[j]!;
-        red[k] = red[k]! + much * r;
-        green[k] = green[k]! + much * g;
-        blue[k] = blue[k]! + much * b;
+        rgb[k] = rgb[k]! + much * r;
+        rgb[k + 1] = rgb[k + 1]! + much * g;
+        rgb[k + 2] = rgb[k + 2]! + much * b;
       }
     }
   }
@@ -156,9 +149,7 @@ export class UnderLines {
       beyond: Int32Array.from(beyond),
       was: new Int32Array(beyond.length).fill(-1),
       looks: 0,
-      red: new Float64Array(at.length),
-      green: new Float64Array(at.length),
-      blue: new Float64Array(at.length),
+      rgb: new Float64Array(3 * at.length),
     };
   }
 

@@ -120,12 +120,18 @@ function bestGaussian([, green]: Channels, key: KeyRaster, cover: Cover): Float6
   return kernelOf(best);
 }
 
-/** What is left of the key when every region has the colour given, as far as its px are to be trusted. @param colours RGB of each region, `regions * 3`. */
-export function restOf(key: KeyRaster, cover: Cover, kernel: Float64Array, colours: Float64Array): Channels {
-  const [red, green, blue] = laidOut(cover, colours);
-  const rest = (image: Float64Array, channel: number): Float64Array =>
+/**
+ * What is left of the key when every region has the colour given, as far as its px are to be trusted: RGB of each px.
+ *
+ * @param colours RGB of each region, `regions * 3`.
+ */
+export function restOf(key: KeyRaster, cover: Cover, kernel: Float64Array, colours: Float64Array): Float64Array {
+  const rest = new Float64Array(key.width * key.height * 3);
+  laidOut(cover, colours).forEach((image, channel) => {
     takenOff(key, cover.trust, kernel, image, channel);
-  return [rest(red, 0), rest(green, 1), rest(blue, 2)];
+    for (let p = 0; p < image.length; p++) rest[3 * p + channel] = image[p]!;
+  });
+  return rest;
 }
 
 /** What is left of a channel of the key beyond a picture, which is written over. */
@@ -181,8 +187,7 @@ function lookBack(footprints: readonly (Footprint | undefined)[], image: Float64
   });
 }
 
-/** The sum of an image's px, each as much as it is the region's. */
-export function alongFootprint({ at, weight }: Footprint, image: Float64Array): number {
+function alongFootprint({ at, weight }: Footprint, image: Float64Array): number {
   let sum = 0;
   for (let k = 0; k < at.length; k++) sum += weight[k]! * image[at[k]!]!;
   return sum;
