@@ -1,3 +1,4 @@
+import { FootprintProducts, type SharedWith } from './FootprintProducts.ts';
 import { solvePositive } from './NormalEquations.ts';
 import type { Footprint } from './unmixKey.ts';
 
@@ -22,32 +23,33 @@ const LEAST_SEEN = 1e-6;
  * hold each other fast only as long as each must fit the other as it is (Schur complement of the normal equations).
  */
 export class FreeNeighbours {
-  /** For each region those whose footprints share px with its own, with the sum of the products of both; once asked for. */
-  private readonly products: (ReadonlyMap<number, number> | undefined)[];
-  private overlaps: Overlaps | undefined;
+  private readonly products: FootprintProducts;
 
   /** @param rest RGB of what is left of each px of the key, as it is whenever a region is asked for. */
   constructor(
     private readonly footprints: readonly (Footprint | undefined)[],
     private readonly rest: Float64Array,
   ) {
-    this.products = Array.from({ length: footprints.length });
+    this.products = new FootprintProducts(footprints, rest.length / 3);
   }
 
   /** The colour a region would have; null where it is not seen apart from its neighbours. */
   colourOf(region: number): FreeColour | null {
-    const own = this.productsOf(region);
+    const own = this.products.of(region);
     // What lies under solid black shows nowhere.
-    const all = own.get(region) ?? 0;
+    const all = productWith(own, region);
     if (all < LEAST_SEEN) return null;
-    const free = [...own].filter(([other, shared]) => other !== region && shared > LEAST_SHARED * all);
+    const free: (readonly [number, number])[] = [];
+    own.regions.forEach((other, k) => {
+      if (other !== region && own.products[k]! > LEAST_SHARED * all) free.push([other, own.products[k]!]);
+    });
     free.sort(([a, v], [b, w]) => w - v || a - b).splice(MOST_FREE);
     const size = free.length;
     const matrix = new Float64Array(size * size);
     free.forEach(([a], i) => {
-      const shared = this.productsOf(a);
+      const shared = this.products.of(a);
       free.forEach(([b], j) => {
-        matrix[i * size + j] = (shared.get(b) ?? 0) + (i === j ? STIFF : 0);
+        matrix[i * size + j] = productWith(shared, b) + (i === j ? STIFF : 0);
       });
     });
     const follows =
@@ -72,47 +74,9 @@ export class FreeNeighbours {
     for (let k = 0; k < at.length; k++) sum += weight[k]! * this.rest[3 * at[k]! + channel]!;
     return sum;
   }
-
-  private productsOf(region: number): ReadonlyMap<number, number> {
-    return (this.products[region] ??= this.multiplied(region));
-  }
-
-  private multiplied(region: number): ReadonlyMap<number, number> {
-    const { at, weight } = this.footprints[region]!;
-    const { row, regions, weights } = (this.overlaps ??= overlapsOf(this.footprints, this.rest.length / 3));
-    const products = new Map<number, number>();
-    for (let k = 0; k < at.length; k++) {
-      const px = at[k]!;
-      for (let entry = row[px]!; entry < row[px + 1]!; entry++) {
-        const other = regions[entry]!;
-        products.set(other, (products.get(other) ?? 0) + weight[k]! * weights[entry]!);
-      }
-    }
-    return products;
-  }
 }
 
-/** Which footprints cover each px, and how much: entries of px p are `row[p] .. row[p + 1] - 1`. */
-interface Overlaps {
-  readonly row: Int32Array;
-  readonly regions: Int32Array;
-  readonly weights: Float64Array;
-}
-
-function overlapsOf(footprints: readonly (Footprint | undefined)[], pixels: number): Overlaps {
-  const row = new Int32Array(pixels + 1);
-  for (const one of footprints) if (one !== undefined) for (const px of one.at) row[px + 1] = row[px + 1]! + 1;
-  for (let px = 0; px < pixels; px++) row[px + 1] = row[px + 1]! + row[px]!;
-  const next = row.slice();
-  const regions = new Int32Array(row[pixels]!);
-  const weights = new Float64Array(row[pixels]!);
-  footprints.forEach((one, region) => {
-    one?.at.forEach((px, k) => {
-      const entry = next[px]!;
-      next[px] = entry + 1;
-      regions[entry] = region;
-      weights[entry] = one.weight[k]!;
-    });
-  });
-  return { row, regions, weights };
+function productWith({ regions, products }: SharedWith, other: number): number {
+  const k = regions.indexOf(other);
+  return k < 0 ? 0 : products[k]!;
 }

@@ -68,7 +68,7 @@ export class PartsHeard {
       const has = own[other]!;
       const sameGroup = (groupOf[has] === groupOf[part] ? 1 : 0) - (groupOf[has] === groupOf[now] ? 1 : 0);
       if (sameGroup === 0 && has !== part && has !== now) continue;
-      this.gather(other);
+      this.gatherOnly(other, has);
       gain -= this.worth(has);
       this.heard[has] = this.heard[has]! + likeness[k]! * ((has === part ? 1 : 0) - (has === now ? 1 : 0));
       this.heardOfGroup[groupOf[has]!] = this.heardOfGroup[groupOf[has]!]! + sameGroup * presence[k]!;
@@ -91,6 +91,22 @@ export class PartsHeard {
       heard[part] = heard[part]! + likeness[k]!;
       heardOfGroup[group] = heardOfGroup[group]! + presence[k]!;
     }
+  }
+
+  /** The same, for one part and its group alone. */
+  private gatherOnly(region: number, part: number): void {
+    const { own } = this;
+    const { groupOf, around } = this.surroundings;
+    const { regions, likeness, presence } = around[region]!;
+    const group = groupOf[part]!;
+    let [heard, ofGroup] = [0, 0];
+    for (let k = 0; k < regions.length; k++) {
+      const other = own[regions[k]!]!;
+      if (other === part) heard += likeness[k]!;
+      if (groupOf[other] === group) ofGroup += presence[k]!;
+    }
+    this.heard[part] = heard;
+    this.heardOfGroup[group] = ofGroup;
   }
 
   private worth(part: number): number {

@@ -165,11 +165,12 @@ export class UnderLines {
     const bottom = min(key.height - 1, y + half);
     let size = this.spreadSize;
     for (let py = max(0, y - half); py <= bottom; py++) {
+      const ofRow = inked * kernel[abs(py - y)]!;
+      const row = py * key.width;
       for (let px = max(0, x - half); px <= right; px++) {
-        const q = py * key.width + px;
-        const k = slot[q]!;
+        const k = slot[row + px]!;
         if (k < 0) continue;
-        const value = inked * kernel[abs(py - y)]! * kernel[abs(px - x)]! * cover.trust[q]!;
+        const value = ofRow * kernel[abs(px - x)]! * cover.trust[row + px]!;
         place[size] = k;
         much[size++] = value;
         ink[k] = ink[k]! + value;

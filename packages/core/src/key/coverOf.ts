@@ -6,7 +6,7 @@ import type { KeyPlace, KeyRaster } from './registerKey.ts';
 const { floor, max, min } = Math;
 
 /** Points of the page taken for each px of the key, in each direction: to see what is plain, to begin with, and once the key lies exactly. */
-export const FEW_POINTS = 2;
+const FEW_POINTS = 2;
 export const POINTS = 4;
 export const FINE_POINTS = 6;
 
@@ -14,12 +14,15 @@ export const FINE_POINTS = 6;
 export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
 
 /** Which regions cover each px of the key, and how much of it: entries of px p are `row[p] .. row[p + 1] - 1`. */
-export interface Cover {
+interface Entries {
   readonly row: Int32Array;
   readonly region: Int32Array;
   readonly share: Float64Array;
   /** How much of it lies under the region's lines. */
   readonly inked: Float64Array;
+}
+
+export interface Cover extends Entries {
   /** How far each px says something, 0..1: what lies under solid black is anybody's guess. */
   readonly trust: Float64Array;
   readonly byRegion: EntriesByRegion;
@@ -58,15 +61,31 @@ const MOST_DEEP = 0.08;
 /**
  * @param points taken for each px of the key, in each direction.
  * @param before the cover where the key lay less than a px off: what is plain there, and all around, is not looked at.
+ * @default a few points of each px
  */
 export function coverOf(
+  page: KeyedPage,
+  key: KeyRaster,
+  place: KeyPlace,
+  points: number,
+  before: Entries = entriesAt(page, key, place, FEW_POINTS, null).entries,
+): Cover {
+  const { entries, deep } = entriesAt(page, key, place, points, before);
+  blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
+  const trust = new Float64Array(deep.length);
+  for (let p = 0; p < trust.length; p++) trust[p] = max(0, 1 - deep[p]! / MOST_DEEP);
+  return { ...entries, trust, byRegion: entriesByRegion(entries, page.regions.count) };
+}
+
+/** What lies at some points of each px, and how many of them are deep ink. @param before what is plain there is taken over. */
+function entriesAt(
   { width, height, field, regions, lineWidthPx }: KeyedPage,
   key: KeyRaster,
   place: KeyPlace,
   points: number,
-  before?: Cover,
-): Cover {
-  const plain = before === undefined ? null : plainPx(before, key.width, key.height);
+  before: Entries | null,
+): { readonly entries: Entries; readonly deep: Float64Array } {
+  const plain = before === null ? null : plainPx(before, key.width, key.height);
   const columns = pointsAlong(key.width * points, points, place.scaleX, place.shiftX, width);
   const lines = pointsAlong(key.height * points, points, place.scaleY, place.shiftY, height);
   const row = new Int32Array(key.width * key.height + 1);
@@ -126,18 +145,13 @@ export function coverOf(
     }
     row[p + 1] = size;
   }
-  blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
-  const trust = new Float64Array(pixels);
-  for (let p = 0; p < pixels; p++) trust[p] = max(0, 1 - deep[p]! / MOST_DEEP);
-  region = region.slice(0, size);
-  return {
+  const entries = {
     row,
-    region,
+    region: region.slice(0, size),
     share: share.slice(0, size),
-    trust,
     inked: inked.slice(0, size),
-    byRegion: entriesByRegion({ row, region }, regions.count),
   };
+  return { entries, deep };
 }
 
 function grown<T extends Int32Array | Float64Array>(from: T, to: T): T {
@@ -156,7 +170,7 @@ function pointsAlong(count: number, points: number, scale: number, shift: number
 const WHOLE = 0.999;
 
 /** 1 for px that, like all around them, are one region's paper; those at the rim are none. */
-function plainPx({ row, region, share, inked }: Cover, width: number, height: number): Uint8Array {
+function plainPx({ row, region, share, inked }: Entries, width: number, height: number): Uint8Array {
   const only = new Int32Array(width * height);
   for (let p = 0; p < only.length; p++) {
     only[p] = row[p + 1]! - row[p]! === 1 && inked[row[p]!] === 0 && share[row[p]!]! > WHOLE ? region[row[p]!]! : -1;

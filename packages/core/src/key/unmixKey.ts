@@ -1,4 +1,5 @@
-import { coverOf, FEW_POINTS, laidOut, POINTS, type Channels, type Cover, type KeyedPage } from './coverOf.ts';
+import { coverOf, laidOut, POINTS, type Channels, type Cover, type KeyedPage } from './coverOf.ts';
+import { FootprintProducts, type SharedWith } from './FootprintProducts.ts';
 import { blur, ENOUGH_PX, kernelOf, shapeKernel } from './keyBlur.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
@@ -35,7 +36,7 @@ const STEPS = 6;
 /**
  * A small, blurred key mixes the colours of thin and small regions with those around them. This finds the
  * colours that, laid out as the page's regions lie and blurred, give the key (least squares by conjugate
- * gradients, Hestenes and Stiefel 1952), starting from what the key shows at each region.
+ * gradients on the normal equations, Hestenes and Stiefel 1952), starting from what the key shows at each region.
  *
  * Cost: a few looks at the whole key; after that by the px of regions that are not known.
  *
@@ -48,12 +49,13 @@ export function unmixKey(
   start: Float64Array,
   fixed: Uint8Array,
 ): UnmixedKey {
-  const cover = coverOf(survey, key, place, POINTS, coverOf(survey, key, place, FEW_POINTS));
+  const cover = coverOf(survey, key, place, POINTS);
   const { sharp, kernel, footprints } = blurredAs(start, key, cover, fixed);
+  const products = new FootprintProducts(footprints, key.width * key.height);
   const rgb = start.slice();
   for (const channel of [0, 1, 2] as const) {
     const rest = takenOff(key, cover.trust, kernel, sharp[channel], channel);
-    solve(footprints, rest, rgb, channel);
+    solve(footprints, products, rest, rgb, channel);
   }
   const coverPx = new Float64Array(survey.regions.count);
   for (let k = 0; k < cover.region.length; k++) {
@@ -150,51 +152,46 @@ function takenOff(
 /** Gradients smaller than this lead nowhere. */
 const LEAST_GRADIENT = 1e-6;
 
-/** Adds to a channel of the colours what explains the rest best; the rest is used up. */
+/** Adds to a channel of the colours what explains the rest best. */
 function solve(
   footprints: readonly (Footprint | undefined)[],
+  products: FootprintProducts,
   rest: Float64Array,
   rgb: Float64Array,
   channel: number,
 ): void {
-  const count = footprints.length;
-  const gradient = new Float64Array(count);
-  lookBack(footprints, rest, gradient);
+  const gradient = Float64Array.from(footprints, (one) => (one === undefined ? 0 : alongFootprint(one, rest)));
   const direction = gradient.slice();
   let norm = dot(gradient, gradient);
-  const moved = new Float64Array(rest.length);
+  const moved = new Float64Array(gradient.length);
   for (let step = 0; step < STEPS && norm > LEAST_GRADIENT; step++) {
-    moved.fill(0);
-    footprints.forEach((one, r) => {
-      if (one !== undefined) addTimes(moved, one, direction[r]!);
+    footprints.forEach((one, region) => {
+      if (one !== undefined) moved[region] = alongRow(products.of(region), direction);
     });
-    const along = dot(moved, moved);
-    if (along === 0) return;
+    const along = dot(moved, direction);
+    if (along <= 0) return;
     const far = norm / along;
-    for (let r = 0; r < count; r++) rgb[r * 3 + channel] = rgb[r * 3 + channel]! + far * direction[r]!;
-    for (let p = 0; p < rest.length; p++) rest[p] = rest[p]! - far * moved[p]!;
-    lookBack(footprints, rest, gradient);
+    for (let r = 0; r < moved.length; r++) {
+      rgb[r * 3 + channel] = rgb[r * 3 + channel]! + far * direction[r]!;
+      gradient[r] = gradient[r]! - far * moved[r]!;
+    }
     const next = dot(gradient, gradient);
-    for (let r = 0; r < count; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
+    for (let r = 0; r < moved.length; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
     norm = next;
   }
 }
 
-/** How much of an image each region's footprint shows. */
-function lookBack(footprints: readonly (Footprint | undefined)[], image: Float64Array, out: Float64Array): void {
-  footprints.forEach((one, r) => {
-    out[r] = one === undefined ? 0 : alongFootprint(one, image);
-  });
-}
-
+/** The sum of an image's px, each as much as it is the region's. */
 function alongFootprint({ at, weight }: Footprint, image: Float64Array): number {
   let sum = 0;
   for (let k = 0; k < at.length; k++) sum += weight[k]! * image[at[k]!]!;
   return sum;
 }
 
-function addTimes(image: Float64Array, { at, weight }: Footprint, by: number): void {
-  for (let k = 0; k < at.length; k++) image[at[k]!] = image[at[k]!]! + by * weight[k]!;
+function alongRow({ regions, products }: SharedWith, values: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < regions.length; k++) sum += products[k]! * values[regions[k]!]!;
+  return sum;
 }
 
 /** What is less of a px does not show. */
