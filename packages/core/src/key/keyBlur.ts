@@ -79,8 +79,9 @@ function addRows(
 const SHAPINGS = 3;
 /** A px of the key that is so far off says half as much. */
 const OFF = 10;
-/** So many px of a key tell how it is blurred: of a larger one some rows are left out. */
+/** So many px of a key tell where it lies: of a larger one some rows are left out. And so many tell the shape of its blur. */
 export const ENOUGH_PX = 65_000;
+const ENOUGH_FOR_SHAPE = 22_000;
 /** A kernel goes on as long as it has so much of the whole. */
 const LEAST_OF_KERNEL = 0.004;
 
@@ -134,7 +135,7 @@ function gather(
   const terms = new Float64Array(kernel.length);
   const half = kernel.length - 1;
   const [step, last] = alongRows ? [1, width - 1] : [width, height - 1];
-  const every = ceil((width * height) / ENOUGH_PX);
+  const every = ceil((width * height) / ENOUGH_FOR_SHAPE);
   for (let y = 0; y < height; y += every) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;

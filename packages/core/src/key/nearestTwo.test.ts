@@ -26,7 +26,7 @@ test('the nearest two of many colours are those of all distances', () => {
     if (Math.abs(first - all[0]!) < 1e-5) nearest++;
     if (Math.abs(second - all[1]!) < 1e-5) next++;
   }
-  // Only the sixteen nearest in Lab are measured: where colours lie dense another one may be nearer by a hair.
+  // Only the ten nearest in Lab are measured: where colours lie dense another one may be nearer by a hair.
   expect(nearest).toBeGreaterThan(0.95 * asked.length);
   expect(next).toBeGreaterThan(0.9 * asked.length);
 });

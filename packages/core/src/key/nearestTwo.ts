@@ -19,7 +19,7 @@ export function nearestTwo(lab: Lab, labs: readonly Lab[]): { best: number; firs
 }
 
 /** Colours that are looked at closely: those nearest in Lab. */
-const CLOSE = 16;
+const CLOSE = 10;
 
 function nearestByEye(lab: Lab, labs: readonly Lab[]): Int32Array {
   const far = new Float64Array(labs.length);

@@ -236,7 +236,7 @@ const SAME_MIX = 10;
 /** Regions within this share of the page's longer side say what a region may be. */
 const REACH = 0.05;
 /** Points of a region that say where it lies, at most. */
-const PLACES = 16;
+const PLACES = 8;
 
 function surroundingsOf(
   { width, height, regions: { areaPx } }: KeyedPage,

@@ -58,18 +58,17 @@ export function regionsAround(
       // What lies in a farther ring is no nearer than this.
       if (areSoNear(found, size, nearest, 1 - ring / RINGS, MOST_AROUND)) break;
     }
-    const inTurn = found.subarray(0, size).sort();
-    for (let k = 0; k < size; k++) farness[k] = -nearest[inTurn[k]!]!;
+    for (let k = 0; k < size; k++) farness[k] = -nearest[found[k]!]!;
     const count = leastOf(farness.subarray(0, size), first);
     const [regions, presence, likeness] = [new Int32Array(count), new Float64Array(count), new Float64Array(count)];
     for (let k = 0; k < count; k++) {
-      const other = inTurn[first[k]!]!;
+      const other = found[first[k]!]!;
       const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
       regions[k] = other;
       presence[k] = nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED);
       likeness[k] = presence[k]! * sqrt(small / large);
     }
-    for (let k = 0; k < size; k++) nearest[inTurn[k]!] = 0;
+    for (let k = 0; k < size; k++) nearest[found[k]!] = 0;
     return { regions, presence, likeness };
   });
 }

@@ -25,20 +25,18 @@ export interface SettleOptions {
 
 /**
  * What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and
- * Zisserman 1987); and so many px of footprints are looked at while trying, at most: on a page of crowds what is most in
- * doubt is tried.
+ * Zisserman 1987); so many times all regions are gone through, at most; and so many px of footprints are looked at while
+ * trying: on a page of crowds what is most in doubt is tried.
  */
 const EFFORTS = {
-  none: { coarser: [1], triedPx: 0 },
-  some: { coarser: [1], triedPx: 200_000 },
-  much: { coarser: [2, 1], triedPx: 800_000 },
+  none: { coarser: [1], mostRounds: 3, triedPx: 0 },
+  some: { coarser: [1], mostRounds: 8, triedPx: 200_000 },
+  much: { coarser: [2, 1], mostRounds: 8, triedPx: 800_000 },
 } as const;
 /** What is so much likelier than anything else, in nats, stays what it is whatever one region around it becomes. */
 const FIRM = 6;
 /** The share of the work that is done when every region was looked at by itself. */
 const SETTLED = 0.5;
-/** Rounds over all regions, at most. */
-const MOST_ROUNDS = 8;
 /** Times that what does not hold firmly is tried otherwise. */
 const SWEEPS = 2;
 /** Other parts that are tried for one region: as its neighbours are, and if these could be anything; and for a group. */
@@ -78,10 +76,10 @@ export function settleParts(
   surroundings: Surroundings,
   { effort = 'much', held, onStep = () => undefined }: SettleOptions = {},
 ): SettledParts {
-  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, onStep);
+  const { coarser, mostRounds, triedPx } = EFFORTS[effort];
+  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, mostRounds, onStep);
   if (held !== undefined) settling.margin.set(held);
   const doubted = settling.doubted();
-  const { coarser, triedPx } = EFFORTS[effort];
   coarser.forEach((factor, k) =>
     settling.settle(doubted, factor, (share) => onStep((SETTLED * (k + share)) / coarser.length)),
   );
@@ -114,6 +112,7 @@ class Settling {
   constructor(
     readonly layout: KeyLayout,
     private readonly surroundings: Surroundings,
+    private readonly mostRounds: number,
     private readonly onStep: (share: number) => void,
   ) {
     const { footprints } = layout;
@@ -218,7 +217,7 @@ class Settling {
 
   private settleStale(coarser: number, onStep: (share: number) => void = () => undefined): void {
     const { layout, stale, margin, unknown } = this;
-    for (let round = 0, changed = true; round < MOST_ROUNDS && changed; round++) {
+    for (let round = 0, changed = true; round < this.mostRounds && changed; round++) {
       changed = false;
       for (const [k, region] of unknown.entries()) {
         if (stale[region] === 0) continue;
