@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage, type Survey } from '../survey/surveyPage.ts';
 import { seeded, strokes } from '../tests/textGrid.ts';
-import { proposeFromKey, type KeyPart } from './proposeFromKey.ts';
+import { proposeFromKey, readKeyInTurns, type KeyPart } from './proposeFromKey.ts';
 import { registerKey, type KeyRaster } from './registerKey.ts';
 import { splitByKey } from './splitByKey.ts';
 
@@ -54,6 +54,16 @@ describe('a key', () => {
       expect(Math.abs((220 * place.scaleY + place.shiftY) / place.scaleY - 220 - dy)).toBeLessThan(2.5);
       expect(explained).toBeGreaterThan(elsewhere + 0.1);
     }
+  });
+
+  test('tells what it knows before all is weighed, and all of it at the end', () => {
+    const key = keyOf(page, 6, -4);
+    const { place } = registerKey(page, key);
+    const turns = [...readKeyInTurns(page, key, place, PARTS)];
+    expect(turns.map(({ isWhole }) => isWhole)).toEqual([false, true]);
+    for (const { proposals } of turns) expect(proposals).toHaveLength(page.regions.count);
+    expect(turns[1]).toEqual({ ...proposeFromKey(page, key, place, PARTS), isWhole: true });
+    expect([...readKeyInTurns(page, key, place, [])]).toEqual([{ proposals: [], unknown: [], isWhole: true }]);
   });
 
   test('gives every region the part whose colour it shows', () => {

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP } from '@jumble/core';
-import { Engine } from './Engine.ts';
+import { Engine, type KeySeen } from './Engine.ts';
 import type { DrawRequest, ReadFrom, SurveyRequest } from './messages.ts';
 
 /** A worker that keeps what it is told; the test answers for it. */
@@ -95,13 +95,22 @@ describe('the engine', () => {
     await expect(measuring).rejects.toMatchObject({ name: 'AbortError' });
   });
 
-  test('tells how far a key is read, and has it left', async () => {
+  test('tells how far a key is read, and what is known of it, and has it left', async () => {
     const shares: number[] = [];
+    const seen: KeySeen[] = [];
     const key = { width: 1, height: 1, rgb: new Uint8Array(3) };
-    const reading = engine.readKey(key, null, [], (share) => shares.push(share));
+    const reading = engine.readKey(
+      key,
+      null,
+      [],
+      (share) => shares.push(share),
+      (one) => seen.push(one),
+    );
     const { id, stop } = computing.told[0] as { id: number; stop: SharedArrayBuffer };
     computing.answer({ kind: 'step', id, text: 'The key is read', share: 0.4 });
     expect(shares).toEqual([0.4]);
+    computing.answer({ kind: 'keySeen', id, match: null, reading: { proposals: [], unknown: [], isWhole: false } });
+    expect(seen).toMatchObject([{ reading: { isWhole: false } }]);
     expect(steps).toEqual([]);
     expect(new Int32Array(stop)[0]).toBe(0);
     engine.stopReadingKey();

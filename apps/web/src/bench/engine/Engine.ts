@@ -6,7 +6,7 @@ import type {
   KeyPart,
   KeyPlace,
   KeyRaster,
-  KeyReading,
+  KeyReadingSoFar,
   KeySplit,
   LeakTrace,
   LineArtFacts,
@@ -50,6 +50,12 @@ export interface Crop {
   readonly height: number;
 }
 
+/** What is known of a key that lies on the page. */
+export interface KeySeen {
+  readonly match: KeyMatch;
+  readonly reading: KeyReadingSoFar;
+}
+
 /** More regions than this are all painted anew. */
 const MOST_PATCHED = 300;
 
@@ -63,6 +69,7 @@ export class Engine {
       readonly resolve: (answer: SurveyAnswer) => void;
       readonly reject: (error: Error) => void;
       readonly onStep: (text: string, share: number) => void;
+      readonly onSeen: ((seen: KeySeen) => void) | undefined;
     }
   >();
   /** Set to end the reading of a key. */
@@ -204,17 +211,24 @@ export class Engine {
     return answer.edits;
   }
 
-  /** Lays a colour key over the page, where it is said or where it fits best, and reads it. @param onStep share 0..1. */
+  /**
+   * Lays a colour key over the page, where it is said or where it fits best, and reads it.
+   *
+   * @param onStep share 0..1. @param onSeen is told what is known before all is.
+   */
   async readKey(
     key: KeyRaster,
     place: KeyPlace | null,
     parts: readonly KeyPart[],
     onStep: (share: number) => void,
-  ): Promise<{ match: KeyMatch; reading: KeyReading; splits: readonly KeySplit[] }> {
+    onSeen: (seen: KeySeen) => void,
+  ): Promise<KeySeen & { readonly splits: readonly KeySplit[] }> {
     this.keyStop = new Int32Array(new SharedArrayBuffer(4));
     const stop = this.keyStop.buffer;
-    const answer = await this.ask({ kind: 'key', id: this.nextId++, key, place, parts, stop }, (_, share) =>
-      onStep(share),
+    const answer = await this.ask(
+      { kind: 'key', id: this.nextId++, key, place, parts, stop },
+      (_, share) => onStep(share),
+      onSeen,
     );
     if (answer.kind !== 'keyRead') throw new Error('The key could not be read.');
     return answer;
@@ -322,9 +336,13 @@ export class Engine {
     this.drawing.postMessage(request);
   }
 
-  private ask(request: SurveyRequest, onStep = this.events.onStep): Promise<SurveyAnswer> {
+  private ask(
+    request: SurveyRequest,
+    onStep = this.events.onStep,
+    onSeen?: (seen: KeySeen) => void,
+  ): Promise<SurveyAnswer> {
     return new Promise((resolve, reject) => {
-      this.waiting.set(request.id, { resolve, reject, onStep });
+      this.waiting.set(request.id, { resolve, reject, onStep, onSeen });
       this.computing.postMessage(request);
     });
   }
@@ -335,6 +353,7 @@ export class Engine {
       return;
     }
     if (message.kind === 'measuring') return this.events.onMeasuring(message);
+    if (message.kind === 'keySeen') return this.waiting.get(message.id)?.onSeen?.(message);
     const waiting = this.waiting.get(message.id);
     this.waiting.delete(message.id);
     if (message.kind === 'failed') waiting?.reject(new Error(message.message));

@@ -7,7 +7,7 @@ import type {
   KeyPart,
   KeyPlace,
   KeyRaster,
-  KeyReading,
+  KeyReadingSoFar,
   KeySplit,
   LineArtFacts,
   MeasuringStep,
@@ -140,10 +140,17 @@ export type SurveyAnswer =
       readonly drawn: readonly string[];
     }
   | {
+      /** What of a key is known before all is. */
+      readonly kind: 'keySeen';
+      readonly id: number;
+      readonly match: KeyMatch;
+      readonly reading: KeyReadingSoFar;
+    }
+  | {
       readonly kind: 'keyRead';
       readonly id: number;
       readonly match: KeyMatch;
-      readonly reading: KeyReading;
+      readonly reading: KeyReadingSoFar;
       readonly splits: readonly KeySplit[];
     }
   | { readonly kind: 'neighbours'; readonly id: number; readonly pairs: Int32Array }

@@ -13,7 +13,7 @@ import {
   neighbourRegions,
   panelOfPoints,
   proposeFromExamples,
-  proposeFromKey,
+  readKeyInTurns,
   registerKey,
   solveMarks,
   openSurvey,
@@ -109,9 +109,11 @@ async function run(request: SurveyRequest): Promise<void> {
       onStep(0);
       const match = registerKey(survey, key);
       const at = place ?? match.place;
-      const reading = proposeFromKey(survey, key, at, parts, onStep);
-      const splits = splitByKey(survey, key, at, parts);
-      answer({ kind: 'keyRead', id: request.id, match: { ...match, place: at }, reading, splits });
+      const laid = { id: request.id, match: { ...match, place: at } };
+      for (const reading of readKeyInTurns(survey, key, at, parts, onStep)) {
+        if (!reading.isWhole) answer({ kind: 'keySeen', ...laid, reading });
+        else answer({ kind: 'keyRead', ...laid, reading, splits: splitByKey(survey, key, at, parts) });
+      }
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
       answer({ kind: 'dropped', id: request.id });

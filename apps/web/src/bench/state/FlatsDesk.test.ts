@@ -215,6 +215,27 @@ describe('a key', () => {
       expect(bench.failures).toEqual([]);
     });
 
+    test('shows what is known first on the page, which is not taken before all is', async () => {
+      const seen = { region: inside(), part: 'hair', confidence: 0.9, rgb: 0, distance: 1 };
+      bench.keySeen = [seen];
+      bench.keyProposals = [{ ...seen, part: 'coat' }];
+      bench.store.setState({ stage: 'flats' });
+      bench.flats.setWay('key');
+      const loading = bench.key.load(file);
+      await settle();
+      expect(bench.state.flats.key).toMatchObject({ reading: { isWhole: false }, match: { explained: 0.9 } });
+      bench.previewed.length = 0;
+      bench.key.preview();
+      expect(bench.previewed).toEqual([[inside(), 'hair']]);
+      const before = bench.pushed.length;
+      await bench.key.take();
+      expect(bench.pushed).toHaveLength(before);
+      go();
+      await loading;
+      await bench.key.take();
+      expect(bench.pushed.at(-1)!.label).toBe('Take 1 parts from the key');
+    });
+
     test('gives way to the place it is nudged to', async () => {
       const raster = { width: 1, height: 1, rgb: new Uint8Array(3) };
       bench.keyHeld = null;

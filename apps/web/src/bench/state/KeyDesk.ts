@@ -145,8 +145,17 @@ export class KeyDesk {
     await this.bench.gaps.inTurn(async () => {
       try {
         if (this.laying !== laid) return;
-        const read = await this.bench.engine.readKey(raster, place, parts, (share) => this.show(laid, { share }));
-        this.show(laid, { ...read, share: 1 });
+        const read = await this.bench.engine.readKey(
+          raster,
+          place,
+          parts,
+          (share) => this.show(laid, { share }),
+          ({ match, reading }) => {
+            this.show(laid, { match, reading });
+            this.bench.refresh();
+          },
+        );
+        this.show(laid, { match: read.match, reading: read.reading, splits: read.splits, share: 1 });
         this.bench.refresh();
       } catch (error) {
         if (this.laying !== laid) return;
@@ -215,11 +224,11 @@ export class KeyDesk {
     if (key !== null) this.bench.showFlats({ key: { ...key, sureFrom } });
   }
 
-  /** Takes the key's proposals for regions without a part; the doubtful ones are listed to be looked at. */
+  /** Takes the key's proposals for regions without a part, once all of them are known; the doubtful ones are listed to be looked at. */
   async take(): Promise<void> {
     const { flats, survey, document: page, resolved } = this.bench.state;
     const reading = flats.key?.reading;
-    if (reading === null || reading === undefined || survey === null || page === null || resolved === null) return;
+    if (reading?.isWhole !== true || survey === null || page === null || resolved === null) return;
     const stamp = stampAfter(page);
     const proposed = this.proposed();
     const cleared = assignRegions(

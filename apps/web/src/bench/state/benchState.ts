@@ -7,7 +7,7 @@ import {
   type ExampleProposal,
   type KeyMatch,
   type KeyRaster,
-  type KeyReading,
+  type KeyReadingSoFar,
   type KeySplit,
   type LeakTrace,
   type LineArtFacts,
@@ -49,8 +49,8 @@ export interface KeyOnPage {
   readonly raster: KeyRaster;
   /** Null while it is laid for the first time. */
   readonly match: KeyMatch | null;
-  /** Null while it is read. */
-  readonly reading: KeyReading | null;
+  /** Null while nothing of it is known; it can be taken once it is whole. */
+  readonly reading: KeyReadingSoFar | null;
   /** How much of it is read, 0..1. */
   readonly share: number;
   /** Regions that the key shows in several colours. */

@@ -40,6 +40,7 @@ import {
   type TileRaster,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
+import type { KeySeen } from '../engine/Engine.ts';
 import type { DivideBy, Overlay, OverlayMark } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
@@ -95,6 +96,8 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   gesturing = false;
   spreadFails = false;
   keyProposals: readonly KeyProposal[] = [];
+  /** What is known of a key before all is; null for nothing. */
+  keySeen: readonly KeyProposal[] | null = null;
   /** Keys are read when this is kept; null for at once. */
   keyHeld: Promise<void> | null = null;
   private stopKey: ((error: Error) => void) | null = null;
@@ -122,17 +125,21 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
         ? Promise.reject(new Error('no memory'))
         : Promise.resolve(editsOfSpread(document, solveMarks(this.opened!, document, options), 1)),
     stopReadingKey: (): void => this.stopKey?.(new DOMException('Cancelled', 'AbortError') as unknown as Error),
-    readKey: async (_key: KeyRaster, _place: KeyPlace | null, _parts: unknown, onStep: (share: number) => void) => {
+    readKey: async (
+      _key: KeyRaster,
+      _place: KeyPlace | null,
+      _parts: unknown,
+      onStep: (share: number) => void,
+      onSeen: (seen: KeySeen) => void,
+    ) => {
       onStep(0.25);
+      const match = { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 };
+      if (this.keySeen !== null) onSeen({ match, reading: { proposals: this.keySeen, unknown: [], isWhole: false } });
       if (this.keyHeld !== null) {
         const stopped = new Promise<never>((_resolve, reject) => (this.stopKey = reject));
         await Promise.race([this.keyHeld, stopped]);
       }
-      return {
-        match: { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 },
-        reading: { proposals: this.keyProposals, unknown: [] },
-        splits: [],
-      };
+      return { match, reading: { proposals: this.keyProposals, unknown: [], isWhole: true }, splits: [] };
     },
     proposeFromExamples: (
       panels: readonly PagePanel[] | null,

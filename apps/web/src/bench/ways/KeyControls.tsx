@@ -89,9 +89,14 @@ function Loaded({
                 ? 'It is laid over the page …'
                 : 'Its colours are read …'}
           </Typography>
+          {reading?.isWhole === false && (
+            <Typography variant="caption" color="text.secondary" component="p">
+              First look on the page; what is small is still being weighed …
+            </Typography>
+          )}
         </Box>
       </Box>
-      {reading === null && (
+      {reading?.isWhole !== true && (
         <LinearProgress variant="determinate" value={100 * key.share} aria-label="How much of the key is read" />
       )}
       {match !== null && reading !== null && !keyFits(match) && (
@@ -124,7 +129,7 @@ function Loaded({
           </Typography>
         </Box>
       )}
-      {reading !== null && (
+      {reading?.isWhole === true && (
         <>
           <Typography variant="caption" component="p">
             Sure from <b>{key.sureFrom.toFixed(2)}</b>: <b>{sure}</b> taken as they are, <b>{doubtful}</b> to be looked
