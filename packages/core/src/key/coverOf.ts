@@ -10,6 +10,9 @@ const FEW_POINTS = 2;
 export const POINTS = 4;
 export const FINE_POINTS = 6;
 
+/** With so many px of the key for each region most are plain. */
+const PLAIN_FROM = 150;
+
 /** What reading a key needs of a page. */
 export type KeyedPage = Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'lineWidthPx'>;
 
@@ -61,16 +64,12 @@ const MOST_DEEP = 0.08;
 /**
  * @param points taken for each px of the key, in each direction.
  * @param before the cover where the key lay less than a px off: what is plain there, and all around, is not looked at.
- * @default a few points of each px
+ * @default a few points of each px, where most are plain
  */
-export function coverOf(
-  page: KeyedPage,
-  key: KeyRaster,
-  place: KeyPlace,
-  points: number,
-  before: Entries = entriesAt(page, key, place, FEW_POINTS, null).entries,
-): Cover {
-  const { entries, deep } = entriesAt(page, key, place, points, before);
+export function coverOf(page: KeyedPage, key: KeyRaster, place: KeyPlace, points: number, before?: Entries): Cover {
+  const isPlain = key.width * key.height > PLAIN_FROM * page.regions.count;
+  const seen = before ?? (isPlain ? entriesAt(page, key, place, FEW_POINTS, null).entries : null);
+  const { entries, deep } = entriesAt(page, key, place, points, seen);
   blur(deep, new Float64Array(deep.length), key.width, key.height, kernelOf(1));
   const trust = new Float64Array(deep.length);
   for (let p = 0; p < trust.length; p++) trust[p] = max(0, 1 - deep[p]! / MOST_DEEP);
