@@ -6,7 +6,7 @@ import { KeyLayout } from './KeyLayout.ts';
  * Two regions side by side, with a line between them that is all the first one's: px 0 to 3 are its paper, px 4 and 5
  * lie half under its line, px 6 to 9 are the other's. Parts: black, grey, white.
  */
-function layoutOf(greyOfPx: readonly number[], part = Int32Array.of(1, 2)): KeyLayout {
+function layoutOf(greyOfPx: readonly number[], part = Int32Array.of(1, 2), mayGive = true): KeyLayout {
   const width = greyOfPx.length;
   const first = [0, 1, 2, 3, 4, 5];
   const entries = greyOfPx.flatMap((_, x) =>
@@ -41,6 +41,7 @@ function layoutOf(greyOfPx: readonly number[], part = Int32Array.of(1, 2)): KeyL
     Float64Array.of(0, 0, 0, 100, 100, 100, 200, 200, 200),
     part,
     { groupOf: Int32Array.of(0, 1, 2), around: [undefined, undefined] },
+    mayGive,
   );
 }
 
@@ -58,6 +59,19 @@ describe('a key laid out', () => {
     // It is dearer, but less than if the line had to be the region's own.
     expect(outside!.cost).toBeGreaterThan(inside!.cost);
     expect(outside!.cost - inside!.cost).toBeLessThan(2.5);
+  });
+
+  test('gives nothing away where nobody asks what is under the lines', () => {
+    const layout = layoutOf(beyond, Int32Array.of(0, 2), false);
+    const choices = layout.choices(0);
+    expect(choices[0]).toMatchObject({ part: 1, give: 0 });
+    expect(choices[0]!.cost).toBeGreaterThan(layoutOf(beyond).choices(0)[0]!.cost);
+    layout.note();
+    expect(layout.choose(0, choices[0]!)).toBeLessThan(0);
+    expect([...layout.own]).toEqual([1, 2]);
+    layout.goBack();
+    expect([...layout.own]).toEqual([0, 2]);
+    expect(layout.choices(0)).toEqual(choices);
   });
 
   test('becomes less likely by as much as it becomes likelier on the way back', () => {

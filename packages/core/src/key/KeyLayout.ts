@@ -82,13 +82,17 @@ export class KeyLayout {
   private readonly nearest: Int32Array;
   private readonly plain: Float64Array;
 
-  /** @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region. */
+  /**
+   * @param rgb of each part as the key has it, `parts * 3`. @param part where to start, by region.
+   * @param mayGive whether what lies under a region's lines may be its neighbours'; else nobody looks there.
+   */
   constructor(
     key: KeyRaster,
     { cover, kernel, footprints }: Pick<UnmixedKey, 'cover' | 'kernel' | 'footprints'>,
     private readonly rgb: Float64Array,
     part: Int32Array,
     surroundings: Surroundings,
+    private readonly mayGive = true,
   ) {
     this.own = part.slice();
     this.footprints = footprints;
@@ -123,8 +127,13 @@ export class KeyLayout {
       plain[part] = said * look.errorWith(this.other(now, part), noise, most) - says;
       least = min(least, plain[part]!);
     }
-    lines.lookAt(region, footprint);
     const found: Choice[] = [];
+    if (!this.mayGive) {
+      for (const part of nearest)
+        if (plain[part]! <= least + SLACK) insert(found, { part, give: 0, cost: plain[part]! });
+      return found;
+    }
+    lines.lookAt(region, footprint);
     let best = Infinity;
     for (const part of nearest) {
       if (plain[part]! > least + SLACK) continue;
@@ -141,8 +150,13 @@ export class KeyLayout {
 
   /** Gives a region one of its choices, which must have been the last asked for; by how much all becomes less likely, in nats. */
   choose(region: number, { part, give }: Choice): number {
-    const { ink, rgb: beyond, looks } = this.lines;
     const now = this.given[region];
+    if (!this.mayGive) {
+      if (part === this.own[region]) return 0;
+      this.notes.push({ region, part: this.own[region]!, given: now });
+      return this.replace(region, part, now);
+    }
+    const { ink, rgb: beyond, looks } = this.lines;
     // Most regions stay what they are.
     if (part === this.own[region] && now?.look === looks && abs(give - now.give) < SAME_GIVE) return 0;
     this.notes.push({ region, part: this.own[region]!, given: now });

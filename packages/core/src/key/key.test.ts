@@ -20,22 +20,33 @@ const PARTS: KeyPart[] = [
 ];
 const partAt = (region: number): KeyPart => PARTS[region === 0 ? 3 : (region * 7) % 3]!;
 
-/** The page painted by its regions, a quarter of its size, averaged and shifted by page px. */
-function keyOf(survey: Survey, dx: number, dy: number, colourOf = (region: number) => partAt(region).rgb): KeyRaster {
-  const [width, height] = [survey.width >> 2, survey.height >> 2];
+/** Taken out: in a test every look at a global costs much. */
+const { floor, max, min, round } = Math;
+
+/** The page painted by its regions, a quarter of its size or another part of it, averaged and shifted by page px. */
+function keyOf(
+  survey: Survey,
+  dx: number,
+  dy: number,
+  colourOf = (region: number) => partAt(region).rgb,
+  part = 4,
+): KeyRaster {
+  const [width, height] = [floor(survey.width / part), floor(survey.height / part)];
   const rgb = new Uint8Array(width * height * 3);
   for (let ky = 0; ky < height; ky++) {
     for (let kx = 0; kx < width; kx++) {
-      const sum = [0, 0, 0];
+      let [red, green, blue] = [0, 0, 0];
       for (let k = 0; k < 36; k++) {
-        const x = Math.max(0, Math.min(survey.width - 1, kx * 4 + (k % 6) - 1 - dx));
-        const y = Math.max(0, Math.min(survey.height - 1, ky * 4 + Math.floor(k / 6) - 1 - dy));
+        const x = max(0, min(survey.width - 1, floor(kx * part) + (k % 6) - 1 - dx));
+        const y = max(0, min(survey.height - 1, floor(ky * part) + floor(k / 6) - 1 - dy));
         let cell = survey.field[y * survey.width + x]!;
         if (cell < 0) cell = survey.field[~cell]!;
         const word = colourOf(survey.regions.ofCell[cell]!);
-        [16, 8, 0].forEach((shift, c) => (sum[c]! += (word >> shift) & 255));
+        red += word >> 16;
+        green += (word >> 8) & 255;
+        blue += word & 255;
       }
-      sum.forEach((v, c) => (rgb[(ky * width + kx) * 3 + c] = Math.round(v / 36)));
+      rgb.set([red / 36, green / 36, blue / 36].map(round), (ky * width + kx) * 3);
     }
   }
   return { width, height, rgb };
@@ -74,6 +85,12 @@ describe('a key', () => {
     );
     expect(Math.min(...proposals.map((one) => one.confidence))).toBeGreaterThan(0.5);
     expect(unknown).toEqual([]);
+  });
+
+  test('nearly as large as the page is read as well, and known at a glance', () => {
+    const key = keyOf(page, 3, 2, undefined, 1.4);
+    for (const { proposals } of readKeyInTurns(page, key, registerKey(page, key).place, PARTS))
+      for (const { region, part } of proposals) expect(part).toBe(partAt(region).id);
   });
 
   test('is read step by step, and left where that is asked for', () => {

@@ -178,7 +178,7 @@ function* evidenceInTurns(
   let [lies, laid]: [KeyPlace, LaidKey] = [place, unmixed];
   // What comes clearly out of the mixture is doubted only where something beside it changes.
   const margin = Float64Array.from(near, (colour) => (isClear(colour) ? SLACK : 0));
-  let now = settled(0, rounds > 1 ? 'some' : 'none', { part: nearest, margin });
+  let now = settled(0, rounds > 1 ? 'some' : 'glance', { part: nearest, margin });
   const evidenceOf = ({ part, margin }: SettledParts): KeyEvidence[] =>
     seen.flatMap((colours, region): KeyEvidence[] => {
       if (colours.length === 0) return [];
@@ -194,13 +194,15 @@ function* evidenceInTurns(
       return [{ region, part: parts[own]!.id, rgb, distance, terms }];
     });
   yield { evidence: evidenceOf(now), isWhole: false };
+  // A glance does not tell what holds.
+  if (rounds === 1) now = { part: now.part, margin };
   for (let round = 1; round <= rounds; round++) {
     const ofRegion = new Float64Array(count * 3);
     now.part.forEach((one, region) => ofRegion.set(colours.subarray(one * 3, one * 3 + 3), region * 3));
     lies = refinePlace(key, lies, laid.cover, laid.kernel, ofRegion);
     const cover = coverOf(survey, key, lies, FINE_POINTS, laid.cover);
     laid = { cover, ...blurredAs(ofRegion, key, cover, shows, laid.kernel) };
-    now = settled(round, round === rounds ? 'much' : 'some', now);
+    now = settled(round, round < rounds ? 'some' : rounds > 1 ? 'much' : 'all', now);
   }
   yield { evidence: evidenceOf(now), isWhole: true };
 }

@@ -215,7 +215,7 @@ describe('stripes that go in turn', () => {
     const oneOff = Int32Array.from(truth, (part, x) => (x === 5 ? BETWEEN : part));
     const settled = (firmly: number): SettledParts =>
       settleParts(key, unmixed, rgb, oneOff, surroundings, {
-        effort: 'none',
+        effort: 'glance',
         held: new Float64Array(width).fill(firmly),
       });
     expect([...settled(0).part]).toEqual(truth);

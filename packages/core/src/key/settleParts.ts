@@ -25,13 +25,15 @@ export interface SettleOptions {
 
 /**
  * What differs much says more at first, by factors of both, so that the first guesses fall into place (Blake and
- * Zisserman 1987); so many times all regions are gone through, at most; and so many px of footprints are looked at while
- * trying: on a page of crowds what is most in doubt is tried.
+ * Zisserman 1987); so many times all regions are gone through, at most; so many px of footprints are looked at while
+ * trying: on a page of crowds what is most in doubt is tried; and whether anybody asks what is under the lines. After a
+ * `glance`, which does not, `all` is done.
  */
 const EFFORTS = {
-  none: { coarser: [1], mostRounds: 3, triedPx: 0 },
-  some: { coarser: [1], mostRounds: 8, triedPx: 200_000 },
-  much: { coarser: [2, 1], mostRounds: 8, triedPx: 800_000 },
+  glance: { coarser: [1], mostRounds: 3, triedPx: 0, mayGive: false },
+  some: { coarser: [1], mostRounds: 8, triedPx: 200_000, mayGive: true },
+  much: { coarser: [2, 1], mostRounds: 8, triedPx: 800_000, mayGive: true },
+  all: { coarser: [4, 2, 1], mostRounds: 8, triedPx: 800_000, mayGive: true },
 } as const;
 /** What is so much likelier than anything else, in nats, stays what it is whatever one region around it becomes. */
 const FIRM = 6;
@@ -76,8 +78,13 @@ export function settleParts(
   surroundings: Surroundings,
   { effort = 'much', held, onStep = () => undefined }: SettleOptions = {},
 ): SettledParts {
-  const { coarser, mostRounds, triedPx } = EFFORTS[effort];
-  const settling = new Settling(new KeyLayout(key, unmixed, rgb, part, surroundings), surroundings, mostRounds, onStep);
+  const { coarser, mostRounds, triedPx, mayGive } = EFFORTS[effort];
+  const settling = new Settling(
+    new KeyLayout(key, unmixed, rgb, part, surroundings, mayGive),
+    surroundings,
+    mostRounds,
+    onStep,
+  );
   if (held !== undefined) settling.margin.set(held);
   const doubted = settling.doubted();
   coarser.forEach((factor, k) =>
@@ -85,7 +92,8 @@ export function settleParts(
   );
   settling.tryUpTo(triedPx);
   if (effort === 'some') settling.tryRegions((region) => settling.ifFree(region));
-  for (let sweep = 0; effort === 'much' && sweep < SWEEPS; sweep++) {
+  const sweeps = effort === 'much' || effort === 'all' ? SWEEPS : 0;
+  for (let sweep = 0; sweep < sweeps; sweep++) {
     const renamed = settling.tryGroups();
     const retaken = settling.tryRegions(
       (region) => new Set([...settling.nextBest(region), ...settling.ifFree(region)]),
