@@ -215,7 +215,7 @@ describe('a key', () => {
       expect(bench.failures).toEqual([]);
     });
 
-    test('shows what is known first on the page, which is not taken before all is', async () => {
+    test('shows what is known first on the page; asked for, it is taken once all is', async () => {
       const seen = { region: inside(), part: 'hair', confidence: 0.9, rgb: 0, distance: 1 };
       bench.keySeen = [seen];
       bench.keyProposals = [{ ...seen, part: 'coat' }];
@@ -230,10 +230,12 @@ describe('a key', () => {
       const before = bench.pushed.length;
       await bench.key.take();
       expect(bench.pushed).toHaveLength(before);
+      expect(bench.state.flats.key!.takeOnceWhole).toBe(true);
       go();
       await loading;
-      await bench.key.take();
-      expect(bench.pushed.at(-1)!.label).toBe('Take 1 parts from the key');
+      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Take 1 parts from the key']);
+      expect(bench.state.flats.key!.takeOnceWhole).toBe(false);
+      expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     });
 
     test('gives way to the place it is nudged to', async () => {

@@ -69,6 +69,8 @@ const KEY_FILES: KeyFiles = {
 export class KeyDesk {
   /** Picture that is on its way. */
   private fetching: string | null = null;
+  /** A key that comes is laid and kept before it is taken. */
+  private loading = false;
   /** The key as it was laid last. */
   private laying: KeyOnPage | null = null;
 
@@ -82,13 +84,19 @@ export class KeyDesk {
     const jobId = this.bench.state.page?.jobId;
     if (jobId === undefined) return;
     const raster = await this.files.read(file);
-    await this.lay(file.name, raster);
-    const { id } = await this.files.keep(jobId, file);
-    const { key } = this.bench.state.flats;
-    // It was put away, or another one was laid meanwhile.
-    if (key === null || key.raster !== raster) return;
-    this.bench.showFlats({ key: { ...key, picture: id } });
-    this.bench.push({ label: 'Lay a key', edits: [editKey({ picture: id, name: file.name })] });
+    this.loading = true;
+    try {
+      await this.lay(file.name, raster);
+      const { id } = await this.files.keep(jobId, file);
+      const { key } = this.bench.state.flats;
+      // It was put away, or another one was laid meanwhile.
+      if (key === null || key.raster !== raster) return;
+      this.bench.showFlats({ key: { ...key, picture: id } });
+      this.bench.push({ label: 'Lay a key', edits: [editKey({ picture: id, name: file.name })] });
+    } finally {
+      this.loading = false;
+      await this.takeIfAsked();
+    }
   }
 
   /** Lays the key that is kept with the page, or puts it away, where the page came to say something else. */
@@ -131,6 +139,7 @@ export class KeyDesk {
       match: before === null || place === null ? before : { ...before, place },
       reading: null,
       share: 0,
+      takeOnceWhole: false,
       splits: [],
       sureFrom: flats.key?.sureFrom ?? SURE_FROM,
     };
@@ -163,6 +172,16 @@ export class KeyDesk {
         throw error;
       }
     });
+    if (!this.loading) await this.takeIfAsked();
+  }
+
+  /** Takes a key that was asked for before all of it was known. */
+  private async takeIfAsked(): Promise<void> {
+    const { key } = this.bench.state.flats;
+    if (key?.takeOnceWhole !== true || key.reading?.isWhole !== true) return;
+    this.bench.showFlats({ key: { ...key, takeOnceWhole: false } });
+    // A key of another page is looked at first.
+    if (key.match !== null && keyFits(key.match)) await this.take();
   }
 
   /** Shows more of a key while it is the one that is laid; it may have been kept meanwhile. */
@@ -227,8 +246,12 @@ export class KeyDesk {
   /** Takes the key's proposals for regions without a part, once all of them are known; the doubtful ones are listed to be looked at. */
   async take(): Promise<void> {
     const { flats, survey, document: page, resolved } = this.bench.state;
-    const reading = flats.key?.reading;
-    if (reading?.isWhole !== true || survey === null || page === null || resolved === null) return;
+    const { key } = flats;
+    if (key === null || survey === null || page === null || resolved === null) return;
+    if (key.reading?.isWhole !== true) {
+      this.bench.showFlats({ key: { ...key, takeOnceWhole: true } });
+      return;
+    }
     const stamp = stampAfter(page);
     const proposed = this.proposed();
     const cleared = assignRegions(
@@ -243,14 +266,14 @@ export class KeyDesk {
       const at = survey.regions.anchor[region]!;
       const x = at % survey.width;
       const y = (at - x) / survey.width;
-      const sure = confidence >= flats.key!.sureFrom;
+      const sure = confidence >= key.sureFrom;
       const fill: Fill = { part, anchors: [[x, y]], stamp, by: 'key', ...(sure ? {} : { look: 'key' }) };
       return editFill(`${x},${y}`, fill);
     });
     // A region in several colours leaks: the cuts between them close, and each piece has its own.
     const open = new Set(proposed.map((one) => one.region));
-    const split = flats
-      .key!.splits.filter((one) => open.has(one.region))
+    const split = key.splits
+      .filter((one) => open.has(one.region))
       .flatMap(({ closures, pieces }) => [
         ...closures.map((key) => editRuling(key, 'closed')),
         ...pieces.map(({ part, at }) => {

@@ -53,6 +53,8 @@ export interface KeyOnPage {
   readonly reading: KeyReadingSoFar | null;
   /** How much of it is read, 0..1. */
   readonly share: number;
+  /** It was asked for before all of it was known. */
+  readonly takeOnceWhole: boolean;
   /** Regions that the key shows in several colours. */
   readonly splits: readonly KeySplit[];
   /** Proposals from this confidence on are taken without a look. */

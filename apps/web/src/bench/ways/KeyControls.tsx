@@ -129,6 +129,11 @@ function Loaded({
           </Typography>
         </Box>
       )}
+      {reading?.isWhole !== true && (
+        <Button variant="contained" disabled={key.takeOnceWhole} onClick={() => void bench.key.take()}>
+          {key.takeOnceWhole ? 'Taken once all is weighed' : `Take once all is weighed${others ? '' : ' (/)'}`}
+        </Button>
+      )}
       {reading?.isWhole === true && (
         <>
           <Typography variant="caption" component="p">
