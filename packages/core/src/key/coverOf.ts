@@ -25,6 +25,7 @@ interface Entries {
   readonly inked: Float64Array;
 }
 
+/** The same, with how far each px is to be trusted, and by region. */
 export interface Cover extends Entries {
   /** How far each px says something, 0..1: what lies under solid black is anybody's guess. */
   readonly trust: Float64Array;
