@@ -23,14 +23,17 @@ const LEAST_SEEN = 1e-6;
  * hold each other fast only as long as each must fit the other as it is (Schur complement of the normal equations).
  */
 export class FreeNeighbours {
-  private readonly products: FootprintProducts;
+  /** Made when a region is first asked for: not every settling does. */
+  private made: FootprintProducts | undefined;
 
   /** @param rest RGB of what is left of each px of the key, as it is whenever a region is asked for. */
   constructor(
     private readonly footprints: readonly (Footprint | undefined)[],
     private readonly rest: Float64Array,
-  ) {
-    this.products = new FootprintProducts(footprints, rest.length / 3);
+  ) {}
+
+  private get products(): FootprintProducts {
+    return (this.made ??= new FootprintProducts(this.footprints, this.rest.length / 3));
   }
 
   /** The colour a region would have; null where it is not seen apart from its neighbours. */
