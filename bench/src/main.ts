@@ -1,16 +1,18 @@
 import { measureLineArt } from './lineart/measureLineArt.ts';
 import { measureFlats } from './flats/measureFlats.ts';
+import { measureSchools } from './flats/measureSchools.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
 import { measureInterface } from './measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|lineart|gaps|flats|interface]`: everything, or one part. */
+/** `npm run bench [kernels|lineart|gaps|flats|schools|interface]`: everything, or one part. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
   ['lineart', measureLineArt],
   ['gaps', measureGaps],
   ['flats', measureFlats],
+  ['schools', measureSchools],
   ['interface', measureInterface],
 ];
 const wanted = process.argv[2];

@@ -2,7 +2,7 @@ import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from
 import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
-import { withJumble } from '../withJumble.ts';
+import { withJumble, type RunningJumble } from '../withJumble.ts';
 import { makeKey } from './makeKey.ts';
 import { correctingMarks, LOOK_STEP, MARK_SCALE, type PageLook } from './correctingMarks.ts';
 
@@ -29,35 +29,38 @@ interface Sum extends Effort {
  * every click, drag, choice of a part and deciding key counts as one action. What the key got wrong is put right
  * by sweeps, what marks got wrong by further marks, the rest by clicks; who works region by region clicks each.
  */
-export function measureSchools(): Promise<Row[]> {
-  return withJumble(async ({ address, open }) => {
-    const efforts = new Map<School, Sum>(
-      SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0, byPage: [] }]),
-    );
-    for (let number = 1; number <= PAGE_COUNT; number++) {
-      const truth = await renderTruth(number);
-      for (const school of SCHOOLS) {
-        const page = await open(await upload(address, number));
-        const effort = await new Flatter(page, truth).work(school, number);
-        await page.context().close();
-        const sum = efforts.get(school)!;
-        sum.byPage.push(effort.actions);
-        sum.actions += effort.actions / PAGE_COUNT;
-        sum.right += effort.right / PAGE_COUNT;
-        sum.open += effort.open;
-      }
+export async function measureSchools(): Promise<{ title: string; rows: Row[] }> {
+  return { title: "The demo's pages, mainly with one school", rows: await withJumble(workAll) };
+}
+
+async function workAll({ address, open }: RunningJumble): Promise<Row[]> {
+  const efforts = new Map<School, Sum>(
+    SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0, byPage: [] }]),
+  );
+  for (let number = 1; number <= PAGE_COUNT; number++) {
+    const truth = await renderTruth(number);
+    for (const school of SCHOOLS) {
+      const page = await open(await upload(address, number));
+      const effort = await new Flatter(page, truth).work(school, number);
+      await page.context().close();
+      process.stderr.write(`Page ${number}, ${school}: ${effort.actions} actions.\n`);
+      const sum = efforts.get(school)!;
+      sum.byPage.push(effort.actions);
+      sum.actions += effort.actions / PAGE_COUNT;
+      sum.right += effort.right / PAGE_COUNT;
+      sum.open += effort.open;
     }
-    const clicks = efforts.get('region by region')!.actions;
-    return SCHOOLS.map((school): Row => {
-      const { actions, right, open: left, byPage } = efforts.get(school)!;
-      return {
-        what: `a page ${school === 'region by region' ? '' : 'with '}${school}: actions, as a share of clicking`,
-        value: actions / clicks,
-        unit: '',
-        ...(school === 'region by region' ? {} : { target: { most: 1 / 3 } }),
-        note: `${actions.toFixed(0)} actions a page (${byPage.join(', ')}); ${(right * 100).toFixed(1)}% of the paper as intended, ${left} left open`,
-      };
-    });
+  }
+  const clicks = efforts.get('region by region')!.actions;
+  return SCHOOLS.map((school): Row => {
+    const { actions, right, open: left, byPage } = efforts.get(school)!;
+    return {
+      what: `a page ${school === 'region by region' ? '' : 'with '}${school}: actions, as a share of clicking`,
+      value: actions / clicks,
+      unit: '',
+      ...(school === 'region by region' ? {} : { target: { most: 1 / 3 } }),
+      note: `${actions.toFixed(0)} actions a page (${byPage.join(', ')}); ${(right * 100).toFixed(1)}% of the paper as intended, ${left} left open`,
+    };
   });
 }
 
