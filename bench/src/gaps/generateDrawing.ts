@@ -50,6 +50,8 @@ export interface DrawingOptions {
   readonly grazing?: boolean;
   /** Folds and feathers may also run on under what lies over them, which can shut them off. @default false */
   readonly covering?: boolean;
+  /** Lines are so many px wide, and everything else as much larger or smaller. @default as wide as the style has them */
+  readonly linePx?: number;
 }
 
 /** Places tried for a shape, and for the folds in one. */
@@ -65,7 +67,8 @@ export async function generateDrawing(seed: number, style: Style, options: Drawi
   const covers = options.covering === true ? [] : compose(seed, style, options, true, []).laid;
   const open = compose(seed, style, options, false, covers).drawing;
   const shut = compose(seed, style, options, true, covers).drawing;
-  return { style, ink: await renderDrawing(open), shut: await renderDrawing(shut), gaps: open.gaps };
+  const scale = options.linePx === undefined ? 1 : options.linePx / open.pen;
+  return { style, ink: await renderDrawing(open, scale), shut: await renderDrawing(shut, scale), gaps: open.gaps };
 }
 
 /**
@@ -349,8 +352,9 @@ function feather(
   }
 }
 
-export async function renderDrawing(drawing: Drawing): Promise<GreyRaster> {
-  const { data, info } = await sharp(Buffer.from(drawing.inkSvg(1)))
+/** @param scale px per unit of the drawing. */
+export async function renderDrawing(drawing: Drawing, scale = 1): Promise<GreyRaster> {
+  const { data, info } = await sharp(Buffer.from(drawing.inkSvg(scale)))
     .removeAlpha()
     .toColourspace('b-w')
     .raw()

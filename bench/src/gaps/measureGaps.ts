@@ -1,4 +1,4 @@
-import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage } from '@jumble/core';
+import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
 import type { Row } from '../printTable.ts';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
@@ -76,8 +76,60 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
     unit: 'x',
     target: { most: 0.75 },
   });
-  rows.push(...(await measureConfidence()), ...(await measureGrazing()), ...(await measureTexture()));
+  rows.push(...(await measureLarge()), ...(await measureConfidence()));
+  rows.push(...(await measureGrazing()), ...(await measureTexture()));
   return { title: `Gaps on ${drawings} generated drawings in ${STYLES.length} styles`, rows };
+}
+
+/** Lines of 8 px and a little are the thinnest that are traced at half their size, on pages that are large enough. */
+const FINE_PX = 8.5;
+const LARGE_WIDTH = 2500;
+const LARGE_HEIGHT = 3000;
+const LARGE_SEEDS = 3;
+
+/** The same drawings on large sheets, where lines are traced at half their size. */
+async function measureLarge(): Promise<Row[]> {
+  const rows: Row[] = [];
+  for (const [gapWidths, least] of TARGETS) {
+    const scores: DivisionScore[] = [];
+    for (const style of STYLES) {
+      for (let seed = FIRST_SEED; seed < FIRST_SEED + LARGE_SEEDS; seed++) {
+        const { ink, shut } = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6, linePx: FINE_PX });
+        const survey = surveyPage(layOnSheet(ink), DEFAULT_PREP);
+        scores.push(scoreDivision(survey, surveyPage(layOnSheet(shut), NO_GAPS_PREP)));
+      }
+    }
+    const mean = (read: (score: DivisionScore) => number): number =>
+      scores.reduce((sum, score) => sum + read(score), 0) / scores.length;
+    const name = `gaps of ${gapWidths} line widths in fine lines on a large sheet`;
+    rows.push({
+      what: `${name}: regions recovered`,
+      value: mean((score) => score.recovered),
+      unit: '',
+      target: { least },
+    });
+    rows.push({
+      what: `${name}: spurious regions a drawing`,
+      value: mean((score) => score.spurious),
+      unit: '',
+      target: { most: 0.1 },
+    });
+  }
+  return rows;
+}
+
+/** A drawing in the upper left corner of a sheet, with lines along its right and its lower edge. */
+function layOnSheet(drawing: GreyRaster): GreyRaster {
+  const width = Math.max(LARGE_WIDTH, drawing.width);
+  const height = Math.max(LARGE_HEIGHT, drawing.height);
+  const data = new Uint8Array(width * height).fill(255);
+  const line = Math.round(FINE_PX);
+  for (let y = 0; y < drawing.height; y++) {
+    data.set(drawing.data.subarray(y * drawing.width, (y + 1) * drawing.width), y * width);
+    data.fill(0, y * width + drawing.width - line, y * width + drawing.width);
+    if (y >= drawing.height - line) data.fill(0, y * width, y * width + drawing.width);
+  }
+  return { width, height, data };
 }
 
 /** Other seeds nothing was fitted on, each with gaps of one width: the same doubtful closure is not counted twice. */

@@ -1,6 +1,5 @@
-import { findFaintInk } from '../ink/findFaintInk.ts';
 import { paintCells } from '../regions/paintCells.ts';
-import { markFaintInk, scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
+import { scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
 /** Line art at some size with the exact distances on one side of its edge. */
@@ -68,7 +67,6 @@ function isBare(words: Uint32Array, from: number, to: number): boolean {
 
 /** Distances inside the ink, to paper. */
 export function inkDistances(ink: Uint8Array, width: number, height: number): InkGrid {
-  markFaintInk(ink, findFaintInk(ink, width, height), true);
   return { width, height, ink, ...spread(ink, width, height) };
 }
 

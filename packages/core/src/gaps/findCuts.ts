@@ -1,5 +1,4 @@
 import { labelInk, pieceAt, type InkPieces } from '../ink/labelInk.ts';
-import { findFaintInk } from '../ink/findFaintInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
@@ -11,14 +10,13 @@ import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, LETTER, type Texture } from './findTexture.ts';
 import type { LineWidth } from '../ink/lineWidths.ts';
-import { markFaintInk } from '../regions/scanRuns.ts';
 import { thinInk, type Skeleton } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs, type LooseEnds } from './traceStrokes.ts';
 import { countNeighbours, weighEnds } from './weighEnds.ts';
 
 /** Lines are traced at a reduced size while they stay this wide there, in px. */
-const LEAST_WIDTH_PX = 5;
+const LEAST_WIDTH_PX = 4;
 /** No need to reduce below so many px. */
 const SMALL_PX = 3_000_000;
 /** Necks are looked for on at most so many px. */
@@ -33,7 +31,10 @@ const NOTHING = { cuts: [] as Cut[], textureMask: new Uint8Array(0), textureWidt
 
 type Ink = Pick<InkGrid, 'ink' | 'width' | 'height'>;
 
-/** The ink at the size lines are traced at. */
+/**
+ * The ink at the size lines are traced at. No faint ink is looked for there: what is left of a gap of two px
+ * falls off to its sides like a hairline.
+ */
 function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: number } {
   let grid: Ink = page;
   let factor = 1;
@@ -52,7 +53,6 @@ function reduceInk(page: Ink, lineWidthPx: number): Ink & { readonly factor: num
 /** What {@link findCuts} measures of the paper, without the cuts. @param page ink with faint lines marked. */
 export function paperOfPage(page: Ink, lineWidthPx: number): Pick<FoundCuts, 'paper' | 'paperFactor'> {
   const { ink, width, height, factor } = reduceInk(page, lineWidthPx);
-  if (factor > 1) markFaintInk(ink, findFaintInk(ink, width, height), true);
   return coarsePaper(ink, width, height, factor);
 }
 

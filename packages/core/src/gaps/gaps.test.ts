@@ -5,9 +5,10 @@ import { resolveFills } from '../fills/resolveFills.ts';
 import { applyEdits } from '../page/records.ts';
 import { DEFAULT_PREP, editFill, NO_GAPS_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
 import { openSurvey, redrawSurvey, ruleSurvey, surveyPage, type Survey } from '../survey/surveyPage.ts';
+import { inkGridOf } from '../tests/inkGrid.ts';
 import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
 import { cutRuns } from './cutRuns.ts';
-import { inkDistances, paperDistances } from './InkGrid.ts';
+import { paperDistances } from './InkGrid.ts';
 import { neighbourhood, thinInk } from './thinInk.ts';
 import { spreadFrom, UNREACHED } from './spreadFrom.ts';
 import { snapToInk, traceLeak } from './traceLeak.ts';
@@ -223,8 +224,7 @@ describe('a leak', () => {
 describe('thinning', () => {
   test.each([1, 2, 3])('leaves lines one px wide that hang together as the ink does (drawing %i)', (seed) => {
     const art = randomArt(seed, 120, 100);
-    const survey = surveyPage(art, NO_GAPS_PREP);
-    const grid = inkDistances(survey.inkAlpha.slice(), 120, 100);
+    const grid = inkGridOf(art);
     const { on, stride, pixels } = thinInk(grid);
     expect(pixels.length).toBeGreaterThan(0);
     const pieces = (inked: (x: number, y: number) => boolean): number => {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
+import { inkGridOf } from '../tests/inkGrid.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { chooseCuts } from './chooseCuts.ts';
@@ -9,18 +10,15 @@ import { NO_SIGNS } from './gapSigns.ts';
 import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
 import { findTexture } from './findTexture.ts';
-import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
+import { halveInk, paperDistances } from './InkGrid.ts';
 import { pixelsOfCut, placeCut } from './placeCut.ts';
 import { isClear, proposeFromEnds } from './proposeFromEnds.ts';
 import { thinInk } from './thinInk.ts';
 import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
 import { countNeighbours, weighEnds } from './weighEnds.ts';
 
-function gridOf(art: GreyRaster): InkGrid {
-  return inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
-}
 function endsOf(art: GreyRaster, lineWidth: number) {
-  const grid = gridOf(art);
+  const grid = inkGridOf(art);
   const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), lineWidth), lineWidth);
   return { grid, ends, strokes: Array.from(ends.x, (_, end) => followInk(grid, ends, end, lineWidth)) };
 }
@@ -164,12 +162,12 @@ describe('proposals', () => {
       [120, 20, 120, 68],
       [120, 92, 120, 140],
     ]);
-    const grid = gridOf(rooms);
+    const grid = inkGridOf(rooms);
     const necks = findNecks(paperDistances(grid.ink, 240, 160), 60);
     expect(
       necks.some((one) => Math.abs((one.x0 + one.x1) / 2 - 120) <= 4 && Math.abs((one.y0 + one.y1) / 2 - 80) <= 4),
     ).toBe(true);
-    const corridor = gridOf(
+    const corridor = inkGridOf(
       strokes(240, 100, 6, [
         [10, 30, 230, 30],
         [10, 70, 230, 70],

@@ -1,13 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { labelInk } from '../ink/labelInk.ts';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-import { surveyPage } from '../survey/surveyPage.ts';
+import { inkGridOf } from '../tests/inkGrid.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import { rate } from './forest.ts';
 import { NO_SIGNS, signReader, SIGNS } from './gapSigns.ts';
 import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
-import { inkDistances } from './InkGrid.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import {
   BOUNDS_FROM,
@@ -27,7 +25,7 @@ const LINE_WIDTH = 6;
 
 /** The cuts proposed from loose ends, with their signs by name. */
 function signsIn(art: GreyRaster): { kind: string; signs: Record<string, number> }[] {
-  const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+  const grid = inkGridOf(art);
   const bare = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), LINE_WIDTH), LINE_WIDTH);
   const ends = { ...bare, weight: new Float64Array(bare.count).fill(1) };
   const proposals = proposeFromEnds(grid, ends, 80, LINE_WIDTH);

@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
+import { inkGridOf } from '../tests/inkGrid.ts';
 import { ROOM, strokes, type Line } from '../tests/textGrid.ts';
 import { followInk } from './followInk.ts';
-import { inkDistances } from './InkGrid.ts';
 import { thinInk } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs } from './traceStrokes.ts';
@@ -20,7 +20,7 @@ describe('a stroke', () => {
       [30, 100, 250, 100],
       [150, 20, 150, 180],
     ]);
-    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const grid = inkGridOf(art);
     const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), 5), 5);
     const leftmost = [...ends.x.keys()].reduce((best, k) => (ends.x[k]! < ends.x[best]! ? k : best), 0);
     const stroke = followInk(grid, ends, leftmost, 5);
@@ -37,7 +37,7 @@ describe('a stroke', () => {
       [30, 100, 150, 100],
       [150, 20, 150, 180],
     ]);
-    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const grid = inkGridOf(art);
     const ends = findLooseEnds(grid, pruneSpurs(grid, thinInk(grid), 5), 5);
     const leftmost = [...ends.x.keys()].reduce((best, k) => (ends.x[k]! < ends.x[best]! ? k : best), 0);
     expect(followInk(grid, ends, leftmost, 5).x.at(-1)!).toBeLessThan(156);
@@ -103,7 +103,7 @@ describe('strokes between two lines', () => {
 
   test('are traced where they are thin, with how they thin out', () => {
     const art = together(room, flicked([[200, 200, 200, 320]]), strokes(440, 360, 6, [[300, 40, 300, 320]]));
-    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const grid = inkGridOf(art);
     const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 2);
     expect(found).toHaveLength(1);
     const [stroke] = found;
@@ -149,7 +149,7 @@ describe('strokes between two lines', () => {
     const thin = strokes(200, 700, 4, [[40, 20, 40, 20 + lengthPx], ...rungs]);
     const thick = strokes(200, 700, 9, [[76, 20, 76, 680]]);
     const art = { ...thin, data: thin.data.map((grey, at) => Math.min(grey, thick.data[at]!)) };
-    const grid = inkDistances(surveyPage(art, NO_GAPS_PREP).inkAlpha.slice(), art.width, art.height);
+    const grid = inkGridOf(art);
     const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 0.4 * 6);
     const upright = found.filter(({ x, y }) => Math.abs(y.at(-1)! - y[0]!) > Math.abs(x.at(-1)! - x[0]!));
     return { rungs: found.length - upright.length, upright: upright.length };
@@ -166,7 +166,7 @@ describe('strokes between two lines', () => {
     expect(branchesBeside(660).rungs).toBe(6);
     const rungs: Line[] = [60, 75, 90, 105, 600].map((y) => [40, y, 76, y + 4]);
     const thin = strokes(200, 700, 4, [[40, 20, 40, 680], ...rungs]);
-    const grid = inkDistances(surveyPage(thin, NO_GAPS_PREP).inkAlpha.slice(), 200, 700);
+    const grid = inkGridOf(thin);
     const found = traceBranches(grid, pruneSpurs(grid, thinInk(grid), 6), 0.4 * 6);
     expect(found.filter(({ x }) => x.every((one) => one < 45))).toEqual([]);
   });

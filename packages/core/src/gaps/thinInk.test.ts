@@ -1,15 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import { surveyPage } from '../survey/surveyPage.ts';
+import { inkGridOf } from '../tests/inkGrid.ts';
 import { randomArt, seeded } from '../tests/textGrid.ts';
-import { inkDistances, type InkGrid } from './InkGrid.ts';
+import type { InkGrid } from './InkGrid.ts';
 import { byDepth, neighbourhood, thinAgain, thinInk } from './thinInk.ts';
 
 const [WIDTH, HEIGHT] = [140, 110];
 
 function gridOf(seed: number): InkGrid {
-  return inkDistances(surveyPage(randomArt(seed, WIDTH, HEIGHT), NO_GAPS_PREP).inkAlpha.slice(), WIDTH, HEIGHT);
+  return inkGridOf(randomArt(seed, WIDTH, HEIGHT));
 }
 
 /** Whether the middle of a neighbourhood joins nothing and ends nothing, told by walking around it. */

@@ -1,0 +1,13 @@
+import { inkDistances, type InkGrid } from '../gaps/InkGrid.ts';
+import { findFaintInk } from '../ink/findFaintInk.ts';
+import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import type { GreyRaster } from '../raster/GreyRaster.ts';
+import { markFaintInk } from '../regions/scanRuns.ts';
+import { surveyPage } from '../survey/surveyPage.ts';
+
+/** The ink of a drawing as lines are traced in it at true size: with its faint px marked. */
+export function inkGridOf(art: GreyRaster): InkGrid {
+  const ink = surveyPage(art, NO_GAPS_PREP).inkAlpha.slice();
+  markFaintInk(ink, findFaintInk(ink, art.width, art.height), true);
+  return inkDistances(ink, art.width, art.height);
+}
