@@ -94,6 +94,16 @@ function regionAt({ width, regionOfSample }: PageLook, x: number, y: number): nu
   return regionOfSample[Math.floor((y * width + x) / LOOK_STEP)] ?? -1;
 }
 
+/** Whether the straight way from one place to another crosses no other region. */
+function staysIn(look: PageLook, region: number, [ax, ay]: Place, [bx, by]: Place): boolean {
+  const steps = Math.max(1, Math.abs(bx - ax), Math.abs(by - ay));
+  for (let s = 1; s <= steps; s++) {
+    const here = regionAt(look, Math.round(ax + ((bx - ax) * s) / steps), Math.round(ay + ((by - ay) * s) / steps));
+    if (here >= 0 && here !== region) return false;
+  }
+  return true;
+}
+
 /** How many px of a way lie in each region. */
 function crossedBy(look: PageLook, way: readonly Place[]): Map<number, number> {
   const over = new Map<number, number>();
@@ -125,7 +135,7 @@ function rubOver(look: PageLook, region: number): Place[] {
     let best = 0;
     for (const place of inside) {
       const apart = Math.min(...way.map((one) => far(one, place)));
-      if (apart <= best || [...crossedBy(look, [here, place]).keys()].some((other) => other !== region)) continue;
+      if (apart <= best || !staysIn(look, region, here, place)) continue;
       [next, best] = [place, apart];
     }
     if (next === null) break;
