@@ -3,6 +3,7 @@ import type { Cut } from './Cut.ts';
 import type { CellFacts, CellPairs } from './cellFacts.ts';
 import {
   OWN_TEXTURE_SCORING,
+  TEXTURE_TERMS,
   textureTerms,
   type CommonBorder,
   type SpaceFacts,
@@ -167,6 +168,7 @@ class Spaces {
   private readonly ratedAt: Int32Array;
   private readonly rated: Float64Array;
   private readonly heap = new WeakestFirst();
+  private readonly terms = new Float64Array(TEXTURE_TERMS.length);
 
   constructor(
     private readonly groups: readonly (Group | undefined)[],
@@ -207,7 +209,7 @@ class Spaces {
           continue;
         }
         if (now < scoring.joinsFrom) break;
-        onDecision?.(pair.a, pair.b, this.termsOf(pair), true);
+        onDecision?.(pair.a, pair.b, this.termsOf(pair).slice(), true);
         this.join(pair);
       }
       const risen = pairs.flatMap((pair, p) =>
@@ -218,7 +220,7 @@ class Spaces {
     }
     if (onDecision === undefined) return;
     for (const pair of pairs) {
-      if (mayJoin(this.groups, pair)) onDecision(pair.a, pair.b, this.termsOf(pair), false);
+      if (mayJoin(this.groups, pair)) onDecision(pair.a, pair.b, this.termsOf(pair).slice(), false);
     }
   }
 
@@ -242,7 +244,7 @@ class Spaces {
     const { a, b } = pair;
     const [one, two] = [this.groups[a]!, this.groups[b]!];
     const swap = two.areaPx < one.areaPx || (two.areaPx === one.areaPx && two.first < one.first);
-    return textureTerms(this.factsOf(swap ? b : a), this.factsOf(swap ? a : b), pair, this.lineWidthPx);
+    return textureTerms(this.factsOf(swap ? b : a), this.factsOf(swap ? a : b), pair, this.lineWidthPx, this.terms);
   }
 
   private factsOf(g: number): SpaceFacts {
@@ -323,7 +325,7 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
     const [a, b] = groups[one]!.first < groups[two]!.first ? [one, two] : [two, one];
     const key = a * groupOfCell.length + b;
     let pair = together.get(key);
-    if (pair === undefined) together.set(key, (pair = { a, b, ...NO_BORDER, version: 0, gone: false }));
+    if (pair === undefined) together.set(key, (pair = noPair(a, b)));
     pair.px += borders.px[p]!;
     pair.thinPx += borders.thinPx[p]!;
     pair.texturePx += borders.texturePx[p]!;
@@ -336,16 +338,22 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
   return [...together.values()].sort((one, two) => firstOf(one.a) - firstOf(two.a) || firstOf(one.b) - firstOf(two.b));
 }
 
-const NO_BORDER: CommonBorder = {
-  px: 0,
-  thinPx: 0,
-  texturePx: 0,
-  widths: 0,
-  squares: 0,
-  narrowest: Infinity,
-  rows: 0,
-  openPx: 0,
-};
+function noPair(a: number, b: number): Pair {
+  return {
+    a,
+    b,
+    px: 0,
+    thinPx: 0,
+    texturePx: 0,
+    widths: 0,
+    squares: 0,
+    narrowest: Infinity,
+    rows: 0,
+    openPx: 0,
+    version: 0,
+    gone: false,
+  };
+}
 
 /** Counts tiny groups that hang together across thin ink. */
 function measureMesh(groups: readonly (Group | undefined)[], pairs: readonly Pair[], lineWidthPx: number): void {

@@ -100,15 +100,7 @@ export function findBorderPoints(
       if (stop > x) {
         const before = found.count;
         readInkRun(field, y * width + x, y * width + stop, width, found);
-        for (let k = before; k < found.count; k++) {
-          const apart = squaredDistance(found.one[k]!, found.two[k]!, width);
-          const value = textureMask[textureRow + Math.floor((found.at[k]! - y * width) / textureFactor)] ?? 0;
-          const strokePx = isTexture(value) ? value : 0;
-          found.row[k] = rowAt(value);
-          const most = OWN_INK * strokePx * textureFactor + OWN_INK_PX + 1;
-          found.ink[k] = strokePx > 0 && apart <= most * most ? TEXTURE : apart <= mostThin ? THIN_INK : LINE;
-          found.steps[k] = Math.min(MOST_STEPS, Math.round((Math.sqrt(apart) - 1) * stepsOfPx));
-        }
+        measureInk(found, before, y * width, width, mostThin, stepsOfPx, textureMask, textureRow, textureFactor);
       }
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
@@ -132,6 +124,33 @@ export function findBorderPoints(
 /** Ink up to so many times wider than a stroke of hatching is still its own, in px: what is wider is an outline below it. */
 const OWN_INK = 1.2;
 const OWN_INK_PX = 0.5;
+
+/**
+ * What ink it is that the points from one on lie in, and how wide.
+ *
+ * @param rowStart index of the first pixel of their row. @param mostThin squared. @param textureRow the row's first place in the mask.
+ */
+function measureInk(
+  { count, one, two, at, ink, steps, row }: Found,
+  from: number,
+  rowStart: number,
+  width: number,
+  mostThin: number,
+  stepsOfPx: number,
+  textureMask: Uint8Array,
+  textureRow: number,
+  textureFactor: number,
+): void {
+  for (let k = from; k < count; k++) {
+    const apart = squaredDistance(one[k]!, two[k]!, width);
+    const value = textureMask[textureRow + Math.floor((at[k]! - rowStart) / textureFactor)] ?? 0;
+    const strokePx = isTexture(value) ? value : 0;
+    row[k] = rowAt(value);
+    const most = OWN_INK * strokePx * textureFactor + OWN_INK_PX + 1;
+    ink[k] = strokePx > 0 && apart <= most * most ? TEXTURE : apart <= mostThin ? THIN_INK : LINE;
+    steps[k] = Math.min(MOST_STEPS, Math.round((Math.sqrt(apart) - 1) * stepsOfPx));
+  }
+}
 
 function squaredDistance(one: number, two: number, width: number): number {
   const [y1, y2] = [(one / width) | 0, (two / width) | 0];

@@ -35,18 +35,20 @@ export function findNecks(paper: InkGrid, limit: number): Proposal[] {
 /** Distances to ink in steps, 0 on ink and where the page holds none. */
 function measureSteps({ width, height, nearest }: InkGrid): Uint16Array {
   const step = new Uint16Array(width * height);
-  for (let y = 0, at = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, at++) {
-      const source = nearest[at]!;
-      if (source >= 0 || source === NO_PAPER) continue;
-      const s = ~source;
-      const sy = (s / width) | 0;
-      const dx = x - (s - sy * width);
-      const dy = y - sy;
-      step[at] = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
-    }
-  }
+  for (let y = 0; y < height; y++) measureRowSteps(nearest, y, width, step);
   return step;
+}
+
+function measureRowSteps(nearest: Int32Array, y: number, width: number, step: Uint16Array): void {
+  for (let x = 0, at = y * width; x < width; x++, at++) {
+    const source = nearest[at]!;
+    if (source >= 0 || source === NO_PAPER) continue;
+    const s = ~source;
+    const sy = (s / width) | 0;
+    const dx = x - (s - sy * width);
+    const dy = y - sy;
+    step[at] = Math.min(0xfffe, 1 + ((Math.sqrt(dx * dx + dy * dy) * STEPS_PER_PX) | 0));
+  }
 }
 
 /**
@@ -59,39 +61,63 @@ function pointAhead(width: number, height: number, step: Uint16Array, deep: numb
   const others = new Int32Stack(4 * (width + height));
   const offsets = neighbourOffsets(width);
   for (let y = 0; y < height; y++) {
-    const edge = y === 0 || y === height - 1;
     others.reserve(width);
-    const [top, bottom] = [edge ? y * width : (y - 1) * width, edge ? y * width : (y + 1) * width];
-    // The three columns around a pixel: only the one to the right is new.
-    let [upLeft, left, downLeft] = [0, 0, 0];
-    let [up, own, down] = [step[top]!, step[y * width]!, step[bottom]!];
-    for (let x = 0, at = y * width; x < width; x++, at++) {
-      const last = x + 1 === width ? x : x + 1;
-      const [upRight, right, downRight] = [step[top + last]!, step[y * width + last]!, step[bottom + last]!];
-      if (own > 0 && own < deep) {
-        // The sign of a difference, not a branch: which way it goes is a toss-up at most pixels.
-        const code =
-          ((own - right) >>> 31) |
-          (((own - downRight) >>> 30) & 2) |
-          (((own - down) >>> 29) & 4) |
-          (((own - downLeft) >>> 28) & 8) |
-          (((own - 1 - left) >>> 27) & 16) |
-          (((own - 1 - upLeft) >>> 26) & 32) |
-          (((own - 1 - up) >>> 25) & 64) |
-          (((own - 1 - upRight) >>> 24) & 128);
-        const one = ONE_OF_ALL[code]!;
-        if (one >= 0 && !edge && x > 0 && x < width - 1) parent[at] = at + offsets[one]!;
-        else others.data[others.length++] = at;
-      }
-      upLeft = up;
-      left = own;
-      downLeft = down;
-      up = upRight;
-      own = right;
-      down = downRight;
-    }
+    pointRowAhead(y, width, height, step, deep, parent, offsets, others);
   }
   return others;
+}
+
+function pointRowAhead(
+  y: number,
+  width: number,
+  height: number,
+  step: Uint16Array,
+  deep: number,
+  parent: Int32Array,
+  offsets: readonly number[],
+  others: Int32Stack,
+): void {
+  const edge = y === 0 || y === height - 1;
+  const row = y * width;
+  const top = edge ? row : row - width;
+  const bottom = edge ? row : row + width;
+  const { data } = others;
+  let { length } = others;
+  // The three columns around a pixel: only the one to the right is new.
+  let upLeft = 0;
+  let left = 0;
+  let downLeft = 0;
+  let up = step[top]!;
+  let own = step[row]!;
+  let down = step[bottom]!;
+  for (let x = 0, at = row; x < width; x++, at++) {
+    const last = x + 1 === width ? x : x + 1;
+    const upRight = step[top + last]!;
+    const right = step[row + last]!;
+    const downRight = step[bottom + last]!;
+    if (own > 0 && own < deep) {
+      // The sign of a difference, not a branch: which way it goes is a toss-up at most pixels.
+      const code =
+        ((own - right) >>> 31) |
+        (((own - downRight) >>> 30) & 2) |
+        (((own - down) >>> 29) & 4) |
+        (((own - downLeft) >>> 28) & 8) |
+        (((own - 1 - left) >>> 27) & 16) |
+        (((own - 1 - upLeft) >>> 26) & 32) |
+        (((own - 1 - up) >>> 25) & 64) |
+        (((own - 1 - upRight) >>> 24) & 128);
+      const one = ONE_OF_ALL[code]!;
+      if (one >= 0 && !edge && x > 0 && x < width - 1) parent[at] = at + offsets[one]!;
+      else data[length++] = at;
+    }
+    upLeft = up;
+    left = own;
+    downLeft = down;
+    up = upRight;
+    own = right;
+    down = downRight;
+  }
+  others.length = length;
 }
 
 /** The pixels by falling distance, in reading order where it is the same. */
@@ -249,16 +275,20 @@ function addNeck(paper: InkGrid, x: number, y: number, limit: number, necks: Pro
   if (near === 0 || 2 * near > limit + 2) return;
   // On the other side the nearest ink lies about as far; a fan looks for it.
   let best = Infinity;
-  let [bx, by] = [0, 0];
-  for (const [cos, sin] of OPPOSITE) {
-    const [rx, ry] = [(nx * cos - ny * sin) / near, (nx * sin + ny * cos) / near];
+  let bx = 0;
+  let by = 0;
+  for (let k = 0; k < OPPOSITE.length; k++) {
+    const [cos, sin] = OPPOSITE[k]!;
+    const rx = (nx * cos - ny * sin) / near;
+    const ry = (nx * sin + ny * cos) / near;
     for (let t = 1; t < Math.min(best, limit - near + 2); t += 0.5) {
       const px = Math.round(x + rx * t);
       const py = Math.round(y + ry * t);
       if (px < 0 || py < 0 || px >= width || py >= height) break;
       if (ink[py * width + px]! < 128) continue;
       best = t;
-      [bx, by] = [px, py];
+      bx = px;
+      by = py;
       break;
     }
   }

@@ -9,6 +9,7 @@ import {
   FIRST_BOUNDS_SCORE,
   FIRST_FOREST,
   OWN_FOREST,
+  TERMS,
   termsOf,
   type OpeningFacts,
 } from './rateOpening.ts';
@@ -39,6 +40,9 @@ const OWN_SCORING: Scoring = {
   again: { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE },
 };
 
+/** Signs of an opening's cuts, and of their rivals. */
+const SIGN_COUNT = SIGNS.length + RIVAL_SIGNS.length;
+
 /** The score of what parts nothing. */
 const NOTHING_PARTED = -9;
 
@@ -49,7 +53,8 @@ interface Opening {
   inked: number;
   /** Sums weighted by width. */
   texture: number;
-  readonly signs: Float64Array;
+  /** Where its signs begin. */
+  readonly signs: number;
   held: boolean;
   version: number;
 }
@@ -174,6 +179,8 @@ function mergeConnected(
     return node;
   };
   const openings: (Opening | null)[] = [];
+  /** A row for each pair: sums weighted by width. */
+  const signs = new Float64Array(SIGN_COUNT * pairs.count);
   for (let p = 0; p < pairs.count; p++) {
     openings.push({
       a: facts[firstPair + PAIR_FACTS * p]!,
@@ -181,7 +188,7 @@ function mergeConnected(
       open: 0,
       inked: facts[firstPair + PAIR_FACTS * p + 2]!,
       texture: 0,
-      signs: new Float64Array(SIGNS.length + RIVAL_SIGNS.length),
+      signs: SIGN_COUNT * p,
       held: false,
       version: 0,
     });
@@ -193,9 +200,8 @@ function mergeConnected(
     const ruling = facts[firstCut + CUT_FACTS * k + 1]!;
     opening.open += cut.widthPx;
     opening.texture += cut.widthPx * facts[firstCut + CUT_FACTS * k]!;
-    addTo(opening.signs, cut.signs, cut.widthPx);
-    const row = rivals.subarray(RIVAL_SIGNS.length * k, RIVAL_SIGNS.length * (k + 1));
-    addTo(opening.signs, row, cut.widthPx, SIGNS.length);
+    addTo(signs, opening.signs, cut.signs, 0, SIGNS.length, cut.widthPx);
+    addTo(signs, opening.signs + SIGNS.length, rivals, RIVAL_SIGNS.length * k, RIVAL_SIGNS.length, cut.widthPx);
     if (ruling === CLOSED || cut.kind === 'hand') opening.held = true;
     else if (ruling === OPEN || cut.widthPx > limitPx) forced.push(pair);
   }
@@ -212,10 +218,10 @@ function mergeConnected(
     openOf[opening!.a] = openOf[opening!.a]! + opening!.open;
     openOf[opening!.b] = openOf[opening!.b]! + opening!.open;
   }
-  const means = new Float64Array(SIGNS.length + RIVAL_SIGNS.length);
-  const factsOf = ({ a, b, open, inked, texture: textured, signs }: Opening): OpeningFacts => {
+  const means = new Float64Array(SIGN_COUNT);
+  const factsOf = ({ a, b, open, inked, texture: textured, signs: first }: Opening): OpeningFacts => {
     const [smaller, other] = area[a]! < area[b]! || (area[a] === area[b] && a < b) ? [a, b] : [b, a];
-    for (let k = 0; k < means.length; k++) means[k] = signs[k]! / open;
+    for (let k = 0; k < means.length; k++) means[k] = signs[first + k]! / open;
     return {
       open,
       inked,
@@ -229,7 +235,8 @@ function mergeConnected(
       wallsPx: walls[smaller]!,
     };
   };
-  const termsAt = (opening: Opening): Float64Array => termsOf(factsOf(opening), lineWidthPx, limitPx);
+  const terms = new Float64Array(TERMS.length);
+  const termsAt = (opening: Opening): Float64Array => termsOf(factsOf(opening), lineWidthPx, limitPx, terms);
   /** How often each cell, with its openings, has changed; an opening is rated anew only when one of its cells has. */
   const changes = new Int32Array(cells.count);
   const ratedAt = new Int32Array(pairs.count).fill(-1);
@@ -288,7 +295,7 @@ function mergeConnected(
         held.open += moved.open;
         held.inked += moved.inked;
         held.texture += moved.texture;
-        addTo(held.signs, moved.signs, 1);
+        addTo(signs, held.signs, signs, moved.signs, SIGN_COUNT, 1);
         held.held ||= moved.held;
         into[other] = twin;
         for (const first of inPair[other]!) inPair[twin]!.push(first);
@@ -317,7 +324,7 @@ function mergeConnected(
         continue;
       }
       if (now >= scoring.boundsScore) break;
-      onDecision?.(inPair[next.pair]!, termsAt(opening), true);
+      onDecision?.(inPair[next.pair]!, termsAt(opening).slice(), true);
       join(next.pair, now);
     }
     const sunk = openings.flatMap((opening, p) =>
@@ -328,7 +335,7 @@ function mergeConnected(
   }
 
   if (onDecision !== undefined) {
-    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsAt(opening), false));
+    openings.forEach((opening, p) => opening !== null && onDecision(inPair[p]!, termsAt(opening).slice(), false));
   }
   const scoreOfPair = joinedAt.slice();
   openings.forEach((opening, p) => {
@@ -337,7 +344,14 @@ function mergeConnected(
   return { group: Int32Array.from(parent, (_, cell) => find(cell)), scoreOfPair };
 }
 
-/** Adds a multiple of numbers to others, in place, from the one at `first` on. */
-function addTo(sums: Float64Array, values: ArrayLike<number>, times: number, first = 0): void {
-  for (let k = 0; k < values.length; k++) sums[first + k] = sums[first + k]! + values[k]! * times;
+/** Adds a multiple of `count` numbers from one place on to those from another on, in place. */
+function addTo(
+  sums: Float64Array,
+  to: number,
+  values: ArrayLike<number>,
+  from: number,
+  count: number,
+  times: number,
+): void {
+  for (let k = 0; k < count; k++) sums[to + k] = sums[to + k]! + values[from + k]! * times;
 }

@@ -53,12 +53,17 @@ export const TERMS = [
 /** Where the signs begin, and the rivals behind them. */
 const FIRST_SIGN = TERMS.length - SIGNS.length - RIVAL_SIGNS.length;
 
-export function termsOf(facts: OpeningFacts, lineWidthPx: number, limitPx: number): Float64Array {
+/** @param terms are written over. @returns `terms`. */
+export function termsOf(
+  facts: OpeningFacts,
+  lineWidthPx: number,
+  limitPx: number,
+  terms = new Float64Array(TERMS.length),
+): Float64Array {
   const { open, inked, areaPx, allOpen, signs } = facts;
   const r = Math.max(0.5, facts.radiusPx);
   const soft = 0.3 * lineWidthPx;
   const lineArea = lineWidthPx * lineWidthPx;
-  const terms = new Float64Array(TERMS.length);
   terms[0] = 1;
   terms[1] = log(open / (2 * r));
   terms[2] = log((open + soft) / (open + inked + soft));

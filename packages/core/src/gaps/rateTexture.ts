@@ -61,47 +61,50 @@ export const TEXTURE_TERMS = [
   'otherInner',
 ] as const;
 
-/** @param own the smaller of the two. */
+function share(part: number, whole: number): number {
+  return whole > 0 ? part / whole : 0;
+}
+
+/** @param own the smaller of the two. @param terms are written over. @returns `terms`. */
 export function textureTerms(
   own: SpaceFacts,
   other: SpaceFacts,
   common: CommonBorder,
   lineWidthPx: number,
+  terms = new Float64Array(TEXTURE_TERMS.length),
 ): Float64Array {
   const lineArea = lineWidthPx * lineWidthPx;
-  const share = (part: number, whole: number): number => (whole > 0 ? part / whole : 0);
   const mean = share(common.widths, common.px);
   const variance = Math.max(0, share(common.squares, common.px) - mean * mean);
   const rest = own.borderPx - common.px;
   const r = Math.max(0.5, own.radiusPx);
-  return Float64Array.of(
-    1,
-    share(common.texturePx, common.px),
-    share(common.texturePx + common.thinPx, common.px),
-    log((common.px + 1) / lineWidthPx),
-    share(common.px, own.borderPx),
-    share(own.texturePx, own.borderPx),
-    share(own.texturePx + own.thinPx, own.borderPx),
-    log(Math.max(1, own.areaPx) / lineArea),
-    log(r / lineWidthPx),
-    log(Math.max(1, own.areaPx) / (r * r)),
-    log(Math.max(1, other.areaPx) / lineArea),
-    log(Math.max(0.5, other.radiusPx) / lineWidthPx),
-    share(other.texturePx, other.borderPx),
-    mean,
-    Math.sqrt(variance) / (mean + 0.1),
-    rest > 0 ? Math.max(0, own.widths - common.widths) / rest : mean,
-    log(1 + own.mesh),
-    log(Math.max(1, own.neighbours)),
-    share(common.texturePx + common.thinPx, own.mostPx),
-    common.openPx / lineWidthPx,
-    common.narrowest,
-    share(common.rows, common.px),
-    share(own.rows, own.borderPx),
-    share(other.rows, other.borderPx),
-    log(1 + own.innerPx / lineWidthPx),
-    log(1 + other.innerPx / lineWidthPx),
-  );
+  terms[0] = 1;
+  terms[1] = share(common.texturePx, common.px);
+  terms[2] = share(common.texturePx + common.thinPx, common.px);
+  terms[3] = log((common.px + 1) / lineWidthPx);
+  terms[4] = share(common.px, own.borderPx);
+  terms[5] = share(own.texturePx, own.borderPx);
+  terms[6] = share(own.texturePx + own.thinPx, own.borderPx);
+  terms[7] = log(Math.max(1, own.areaPx) / lineArea);
+  terms[8] = log(r / lineWidthPx);
+  terms[9] = log(Math.max(1, own.areaPx) / (r * r));
+  terms[10] = log(Math.max(1, other.areaPx) / lineArea);
+  terms[11] = log(Math.max(0.5, other.radiusPx) / lineWidthPx);
+  terms[12] = share(other.texturePx, other.borderPx);
+  terms[13] = mean;
+  terms[14] = Math.sqrt(variance) / (mean + 0.1);
+  terms[15] = rest > 0 ? Math.max(0, own.widths - common.widths) / rest : mean;
+  terms[16] = log(1 + own.mesh);
+  terms[17] = log(Math.max(1, own.neighbours));
+  terms[18] = share(common.texturePx + common.thinPx, own.mostPx);
+  terms[19] = common.openPx / lineWidthPx;
+  terms[20] = common.narrowest;
+  terms[21] = share(common.rows, common.px);
+  terms[22] = share(own.rows, own.borderPx);
+  terms[23] = share(other.rows, other.borderPx);
+  terms[24] = log(1 + own.innerPx / lineWidthPx);
+  terms[25] = log(1 + other.innerPx / lineWidthPx);
+  return terms;
 }
 
 /** What the decision is rated by, and the score from which on two groups are one. */

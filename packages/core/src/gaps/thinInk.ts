@@ -33,7 +33,7 @@ export function thinInk(grid: InkGrid): Skeleton {
   const { width, height } = grid;
   const stride = width + 2;
   // A bit for each pixel while it is peeled: pixels come from all over the page, and bits stay in the cache.
-  const bits = new Uint8Array(((stride * (height + 2)) >> 3) + 2);
+  const bits = new Uint8Array(4 * ((stride * (height + 2)) >> 5) + 8);
   const order = sortByDepth(grid, bits);
 
   // One pass peels the ink; what stood in the way of an earlier pixel is looked at again until nothing changes.
@@ -44,16 +44,20 @@ export function thinInk(grid: InkGrid): Skeleton {
     if (left === before) break;
   }
   const on = new Uint8Array(stride * (height + 2));
-  const pixels = new Int32Array(left);
+  return { stride, on, pixels: spreadBits(new Int32Array(bits.buffer), on, new Int32Array(left)) };
+}
+
+/** Writes a 1 for each bit that is set. @param pixels are filled with where these are. @returns `pixels`. */
+function spreadBits(words: Int32Array, on: Uint8Array, pixels: Int32Array): Int32Array {
   let count = 0;
-  for (let byte = 0; byte < bits.length; byte++) {
-    for (let rest = bits[byte]!, at = byte << 3; rest !== 0; rest >>= 1, at++) {
-      if ((rest & 1) === 0) continue;
+  for (let word = 0; word < words.length; word++) {
+    for (let rest = words[word]!; rest !== 0; rest &= rest - 1) {
+      const at = 32 * word + 31 - Math.clz32(rest & -rest);
       on[at] = 1;
       pixels[count++] = at;
     }
   }
-  return { stride, on, pixels };
+  return pixels;
 }
 
 /** The ink by rising distance to paper, in reading order where it is the same, as padded indices. @param bits are set there. */
@@ -87,8 +91,9 @@ function sortByDepth({ width, height, nearest, runs }: InkGrid, bits: Uint8Array
       setBits(bits, padded + x, padded + stop);
       for (; x < stop; x++) {
         const step = steps[k++]!;
-        order[counts[step]!] = padded + x;
-        counts[step] = counts[step]! + 1;
+        const place = counts[step]!;
+        order[place] = padded + x;
+        counts[step] = place + 1;
       }
       if (r < runs.row[y + 1]!) x = runs.end[r]!;
     }
@@ -125,7 +130,9 @@ export function byDepth({ nearest, width }: InkGrid, stride: number, pixels: Int
     keys[k] = depthStep(nearest[y * width + x]!, x, y, width, inverse) * 2 ** 32 + pixels[k]!;
   }
   keys.sort();
-  return Int32Array.from(keys, (key) => key % 2 ** 32);
+  const sorted = new Int32Array(pixels.length);
+  for (let k = 0; k < keys.length; k++) sorted[k] = keys[k]! % 2 ** 32;
+  return sorted;
 }
 
 /** 1 for the neighbourhoods (bit k = neighbour k) whose middle may go: it joins nothing and ends nothing. */

@@ -112,7 +112,9 @@ function withoutLines(pieces: readonly Branch[], longest: number): Branch[] {
   const bucketOf = (x: number, y: number): number => Math.floor(y / GOES_ON_PX) * 65_536 + Math.floor(x / GOES_ON_PX);
   for (const end of ends) {
     const key = bucketOf(end.x, end.y);
-    buckets.set(key, [...(buckets.get(key) ?? []), end]);
+    const held = buckets.get(key);
+    if (held === undefined) buckets.set(key, [end]);
+    else held.push(end);
   }
   const parent = Int32Array.from(pieces, (_, k) => k);
   for (const end of ends) {
