@@ -126,8 +126,7 @@ function joinBranches(
   known.set(inTexture);
   // What is mostly a stroke with a loose end was looked at already.
   const isFresh = branches.map((branch, k) => {
-    const free = branch.x.filter((x, p) => owner[branch.y[p]! * grid.width + x] === 0).length;
-    if (free < branch.x.length / 2) return false;
+    if (freeIn(branch, owner, grid.width) < branch.x.length / 2) return false;
     paintStroke(owner, grid, branch, strokes.length + k + 1);
     return true;
   });
@@ -152,6 +151,13 @@ function joinBranches(
     if (known[strokes.length + k] === 1) paintStroke(mask, grid, branch, null);
   });
   markRows(grid, mask, all, [...seen, ...beside]);
+}
+
+/** At how many points of a stroke no other is painted yet. */
+function freeIn({ x, y }: Stroke, owner: Owner, width: number): number {
+  let free = 0;
+  for (let p = 0; p < x.length; p++) if (owner[y[p]! * width + x[p]!] === 0) free++;
+  return free;
 }
 
 /** Marks ink of strokes that stand beside others of their width, where it is not known as texture. */
@@ -234,16 +240,10 @@ function lookBeside(
   for (let p = Math.floor(every / 2); p < x.length; p += every) {
     const [dx, dy] = directionAt(stroke, p);
     rays++;
-    for (const side of [1, -1]) {
-      const beside = (other: number, distance: number, px: number, py: number): boolean => {
-        const that = strokes[other]!;
-        if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) return false;
-        if (distance > MOST_SPACING * Math.min(length, that.length)) return false;
-        const [ox, oy] = directionNear(that, px, py);
-        return Math.abs(dx * ox + dy * oy) >= SAME_WAY;
-      };
-      const ray = { x: x[p]!, y: y[p]!, dx: -dy * side, dy: dx * side, from: Math.ceil(radius[p]! + 1.5), to: reach };
-      const met = meet(owner, width, height, ray, k + 1, beside);
+    const from = Math.ceil(radius[p]! + 1.5);
+    for (let side = 1; side >= -1; side -= 2) {
+      const ray = { x: x[p]!, y: y[p]!, dx: -dy * side, dy: dx * side, from, to: reach };
+      const met = meet(owner, width, height, ray, k + 1, strokes, dx, dy);
       if (met >= 0) links.set(met, (links.get(met) ?? 0) + 1);
     }
   }
@@ -262,23 +262,42 @@ function paintStroke(
   mark: number | null,
   onlyFree = false,
 ): void {
-  const { width, height, ink } = grid;
   const last = stroke.x.length - 1;
   // Every other point and the last: discs reach a px beyond the ink.
   for (let p = 0; p <= last; p += p + 1 === last ? 1 : 2) {
+    const radius = stroke.radius[p]!;
     // Where it crosses another the ink is the other's as well.
-    if (stroke.radius[p] === 0) continue;
-    const r = Math.ceil(stroke.radius[p]! + 1);
-    const [cx, cy] = [stroke.x[p]!, stroke.y[p]!];
-    const value = mark ?? Math.min(MOST_WIDTH, Math.ceil(2 * stroke.radius[p]!));
-    for (let y = Math.max(0, cy - r); y <= Math.min(height - 1, cy + r); y++) {
-      const half = Math.floor(Math.sqrt(r * r - (y - cy) * (y - cy)));
-      const last = y * width + Math.min(width - 1, cx + half);
-      for (let at = y * width + Math.max(0, cx - half); at <= last; at++) {
-        if (ink[at]! >= 128 && !(onlyFree && raster[at]! > 0)) raster[at] = value;
-      }
+    if (radius === 0) continue;
+    const value = mark ?? Math.min(MOST_WIDTH, Math.ceil(2 * radius));
+    paintDisc(raster, grid, stroke.x[p]!, stroke.y[p]!, Math.ceil(radius + 1), value, onlyFree);
+  }
+}
+
+function paintDisc(
+  raster: Owner | Uint8Array,
+  { width, height, ink }: InkGrid,
+  cx: number,
+  cy: number,
+  r: number,
+  value: number,
+  onlyFree: boolean,
+): void {
+  const halves = halfWidthsOf(r);
+  const bottom = Math.min(height - 1, cy + r);
+  for (let y = Math.max(0, cy - r); y <= bottom; y++) {
+    const half = halves[Math.abs(y - cy)]!;
+    const last = y * width + Math.min(width - 1, cx + half);
+    for (let at = y * width + Math.max(0, cx - half); at <= last; at++) {
+      if (ink[at]! >= 128 && !(onlyFree && raster[at]! > 0)) raster[at] = value;
     }
   }
+}
+
+/** How far a disc reaches to either side in each row from its middle on, by its radius. */
+const HALF_WIDTHS: Uint16Array[] = [];
+
+function halfWidthsOf(r: number): Uint16Array {
+  return (HALF_WIDTHS[r] ??= Uint16Array.from({ length: r + 1 }, (_, dy) => Math.floor(Math.sqrt(r * r - dy * dy))));
 }
 
 function directionAt({ x, y }: Stroke, p: number): [number, number] {
@@ -290,10 +309,11 @@ function directionAt({ x, y }: Stroke, p: number): [number, number] {
 }
 
 function directionNear(stroke: Stroke, x: number, y: number): [number, number] {
+  const { x: xs, y: ys } = stroke;
   let best = Infinity;
   let near = 0;
-  for (let p = 0; p < stroke.x.length; p += 2) {
-    const d = (stroke.x[p]! - x) * (stroke.x[p]! - x) + (stroke.y[p]! - y) * (stroke.y[p]! - y);
+  for (let p = 0; p < xs.length; p += 2) {
+    const d = (xs[p]! - x) * (xs[p]! - x) + (ys[p]! - y) * (ys[p]! - y);
     if (d < best) {
       best = d;
       near = p;
@@ -312,15 +332,38 @@ interface Ray {
   readonly to: number;
 }
 
-/** The first other stroke on a ray that runs beside; those that cross do not stand in its way. -1 for none. */
+/** Whether a stroke that a ray meets at a point runs beside another. @param dx @param dy the other's direction there. */
+function runsBeside(
+  that: Stroke,
+  length: number,
+  distance: number,
+  px: number,
+  py: number,
+  dx: number,
+  dy: number,
+): boolean {
+  if (that.length > MOST_RATIO * length || length > MOST_RATIO * that.length) return false;
+  if (distance > MOST_SPACING * Math.min(length, that.length)) return false;
+  const [ox, oy] = directionNear(that, px, py);
+  return Math.abs(dx * ox + dy * oy) >= SAME_WAY;
+}
+
+/**
+ * The first other stroke on a ray that runs beside; those that cross do not stand in its way. -1 for none.
+ *
+ * @param own the ray's stroke, counted from 1. @param dx @param dy its direction there.
+ */
 function meet(
   owner: Owner,
   width: number,
   height: number,
   ray: Ray,
   own: number,
-  beside: (stroke: number, distance: number, x: number, y: number) => boolean,
+  strokes: readonly Stroke[],
+  dx: number,
+  dy: number,
 ): number {
+  const { length } = strokes[own - 1]!;
   let last = own;
   for (let t = ray.from; t <= ray.to; t++) {
     const px = Math.round(ray.x + ray.dx * t);
@@ -329,7 +372,7 @@ function meet(
     const stroke = owner[py * width + px]!;
     if (stroke === 0 || stroke === own || stroke === last) continue;
     last = stroke;
-    if (beside(stroke - 1, t, px, py)) return stroke - 1;
+    if (runsBeside(strokes[stroke - 1]!, length, t, px, py, dx, dy)) return stroke - 1;
   }
   return -1;
 }

@@ -71,7 +71,6 @@ interface Hit {
   readonly x: number;
   readonly y: number;
   readonly cost: number;
-  readonly cos: number;
   readonly edge: boolean;
 }
 
@@ -83,60 +82,66 @@ function reachLines(
   lineWidth: number,
   out: Proposal[],
 ): void {
-  const { width, height, ink } = grid;
   const [x, y, dx, dy] = [ends.x[end]!, ends.y[end]!, ends.dx[end]!, ends.dy[end]!];
   let best: Hit | null = null;
   let ahead: Hit | null = null;
-  for (const [cos, sin] of RAYS) {
-    const rx = dx * cos - dy * sin;
-    const ry = dx * sin + dy * cos;
+  for (let k = 0; k < RAYS.length; k++) {
+    const [cos, sin] = RAYS[k]!;
     const factor = 1 + TURN_PENALTY * (1 - cos);
     const reach = Math.min(limit, best === null ? limit : best.cost / factor);
-    let outside = false;
-    for (let t = 1; t <= reach; t++) {
-      const px = Math.round(x + rx * t);
-      const py = Math.round(y + ry * t);
-      if (px < 0 || py < 0 || px >= width || py >= height) {
-        if (t <= EDGE_REACH * lineWidth) {
-          const hit: Hit = {
-            x: Math.min(width - 1, Math.max(0, px)),
-            y: Math.min(height - 1, Math.max(0, py)),
-            cost: t * factor,
-            cos,
-            edge: true,
-          };
-          if (best === null || hit.cost < best.cost) best = hit;
-          if (cos === 1) ahead = hit;
-        }
-        break;
-      }
-      if (ink[py * width + px]! < 128) {
-        outside = true;
-        continue;
-      }
-      // Still in the end's own ink, or along the flank of its ragged tip.
-      if (!outside || (cos < STEEP && t < 0.6 * ends.radius[end]! + 1.5)) continue;
-      const hit: Hit = { x: px, y: py, cost: t * factor, cos, edge: false };
-      if (best === null || hit.cost < best.cost) best = hit;
-      if (cos === 1) ahead = hit;
-      break;
-    }
+    // Along the flank of its ragged tip is not yet out of its ink.
+    const from = cos < STEEP ? 0.6 * ends.radius[end]! + 1.5 : 0;
+    const hit = castRay(grid, x, y, dx * cos - dy * sin, dx * sin + dy * cos, reach, from, EDGE_REACH * lineWidth);
+    if (hit === null) continue;
+    const found = { x: hit.x, y: hit.y, cost: hit.t * factor, edge: hit.edge };
+    if (best === null || found.cost < best.cost) best = found;
+    if (cos === 1) ahead = found;
   }
-  const add = (hit: Hit): void => {
-    const kind = hit.edge ? 'edge' : 'line';
-    out.push({
-      x0: x,
-      y0: y,
-      x1: hit.x,
-      y1: hit.y,
-      kind,
-      ends: [end, -1],
-      towards: null,
-      cost: quantised(hit.cost),
-    });
+  if (best === null) return;
+  out.push(cutTo(best, x, y, end));
+  if (ahead !== null && (ahead.x !== best.x || ahead.y !== best.y)) out.push(cutTo(ahead, x, y, end));
+}
+
+function cutTo(hit: Hit, x: number, y: number, end: number): Proposal {
+  return {
+    x0: x,
+    y0: y,
+    x1: hit.x,
+    y1: hit.y,
+    kind: hit.edge ? 'edge' : 'line',
+    ends: [end, -1],
+    towards: null,
+    cost: quantised(hit.cost),
   };
-  if (best !== null) add(best);
-  if (ahead !== null && best !== null && (ahead.x !== best.x || ahead.y !== best.y)) add(ahead);
+}
+
+/**
+ * The first ink on a ray behind paper, from a distance on, or the page's edge where it is near; null for none.
+ *
+ * @param edgeReach the edge is met up to this distance.
+ */
+function castRay(
+  { width, height, ink }: InkGrid,
+  x: number,
+  y: number,
+  rx: number,
+  ry: number,
+  reach: number,
+  from: number,
+  edgeReach: number,
+): { x: number; y: number; t: number; edge: boolean } | null {
+  let outside = false;
+  for (let t = 1; t <= reach; t++) {
+    const px = Math.round(x + rx * t);
+    const py = Math.round(y + ry * t);
+    if (px < 0 || py < 0 || px >= width || py >= height) {
+      if (t > edgeReach) return null;
+      return { x: Math.min(width - 1, Math.max(0, px)), y: Math.min(height - 1, Math.max(0, py)), t, edge: true };
+    }
+    if (ink[py * width + px]! < 128) outside = true;
+    else if (outside && t >= from) return { x: px, y: py, t, edge: false };
+  }
+  return null;
 }
 
 /** Whether paper alone lies between two points of ink, but for the ink at both. */
