@@ -37,6 +37,8 @@ export interface GeneratedDrawing {
   /** Its outlines alone, drawn shut: hatching, feathering and letters part nothing. */
   readonly shut: GreyRaster;
   readonly gaps: readonly { readonly at: Point; readonly widthPx: number }[];
+  /** How many times as large as by default. */
+  readonly scale: number;
 }
 
 export interface DrawingOptions {
@@ -68,7 +70,13 @@ export async function generateDrawing(seed: number, style: Style, options: Drawi
   const open = compose(seed, style, options, false, covers).drawing;
   const shut = compose(seed, style, options, true, covers).drawing;
   const scale = options.linePx === undefined ? 1 : options.linePx / open.pen;
-  return { style, ink: await renderDrawing(open, scale), shut: await renderDrawing(shut, scale), gaps: open.gaps };
+  return {
+    style,
+    ink: await renderDrawing(open, scale),
+    shut: await renderDrawing(shut, scale),
+    gaps: open.gaps,
+    scale,
+  };
 }
 
 /**

@@ -94,9 +94,9 @@ async function measureLarge(): Promise<Row[]> {
     const scores: DivisionScore[] = [];
     for (const style of STYLES) {
       for (let seed = FIRST_SEED; seed < FIRST_SEED + LARGE_SEEDS; seed++) {
-        const { ink, shut } = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6, linePx: FINE_PX });
-        const survey = surveyPage(layOnSheet(ink), DEFAULT_PREP);
-        scores.push(scoreDivision(survey, surveyPage(layOnSheet(shut), NO_GAPS_PREP)));
+        const drawing = await generateDrawing(seed, style, { gapWidths, gapShare: 0.6, linePx: FINE_PX });
+        const survey = surveyPage(layOnSheet(drawing.ink), DEFAULT_PREP);
+        scores.push(scoreDivision(survey, surveyPage(layOnSheet(drawing.shut), NO_GAPS_PREP), drawing.scale));
       }
     }
     const mean = (read: (score: DivisionScore) => number): number =>

@@ -14,11 +14,15 @@ export interface DivisionScore {
   readonly clicks: number;
 }
 
-/** Regions below this many px count for nobody. */
+/** Regions below this many px count for nobody, in a drawing of the default size. */
 const LEAST_PX = 30;
 
-/** @param shut the survey of the same drawing without gaps, undivided otherwise: the truth. */
-export function scoreDivision(found: Pick<Survey, 'field' | 'regions'>, shut: Survey): DivisionScore {
+/**
+ * @param shut the survey of the same drawing without gaps, undivided otherwise: the truth.
+ * @param scale how many times as large as by default the drawing is.
+ */
+export function scoreDivision(found: Pick<Survey, 'field' | 'regions'>, shut: Survey, scale = 1): DivisionScore {
+  const leastPx = LEAST_PX * scale * scale;
   const foundOf = found.regions.ofCell;
   const trueOf = shut.regions.ofCell;
   const overlap = new Map<number, number>();
@@ -50,7 +54,7 @@ export function scoreDivision(found: Pick<Survey, 'field' | 'regions'>, shut: Su
   let intended = 0;
   let recovered = 0;
   for (let t = 0; t < trueArea.length; t++) {
-    if (trueArea[t]! < LEAST_PX) continue;
+    if (trueArea[t]! < leastPx) continue;
     intended++;
     if (best[t]! >= 0.95) recovered++;
   }
@@ -61,7 +65,7 @@ export function scoreDivision(found: Pick<Survey, 'field' | 'regions'>, shut: Su
   for (let r = 0; r < foundArea.length; r++) {
     paper += foundArea[r]!;
     right += majority[r]!;
-    if (foundArea[r]! < LEAST_PX) continue;
+    if (foundArea[r]! < leastPx) continue;
     regions++;
     if (!matched.has(r)) spurious++;
   }
