@@ -24,7 +24,7 @@ export function halveInk(
   const h = (height + 1) >> 1;
   const out = new Uint8Array(w * h);
   // Rows of the page begin anywhere in memory: laid here they can be read four px at a time.
-  const [upper, lower] = [new Uint32Array((width + 3) >> 2), new Uint32Array((width + 3) >> 2)];
+  const [upper, lower] = [new Int32Array((width + 3) >> 2), new Int32Array((width + 3) >> 2)];
   const [upperPx, lowerPx] = [new Uint8Array(upper.buffer), new Uint8Array(lower.buffer)];
   for (let y = 0; y < h; y++) {
     const top = 2 * y * width;
@@ -45,9 +45,10 @@ export function halveInk(
 /** Every other byte of a word. */
 const EVEN_BYTES = 0x00ff00ff;
 
-function halveWords(upper: Uint32Array, lower: Uint32Array, count: number, out: Uint8Array, to: number): void {
+function halveWords(upper: Int32Array, lower: Int32Array, count: number, out: Uint8Array, to: number): void {
   for (let k = 0; k < count; k++) {
-    const [one, two] = [upper[k]!, lower[k]!];
+    const one = upper[k]!;
+    const two = lower[k]!;
     // Most of a page is bare paper.
     if ((one | two) === 0) continue;
     // Two sums side by side.

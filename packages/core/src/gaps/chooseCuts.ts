@@ -24,32 +24,7 @@ export function chooseCuts(
   const closedBy = new Map<number, number>();
   const cell = Math.max(8, 4 * lineWidth);
   const buckets = new Map<number, Proposal[]>();
-  /** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
-  const placesOf = (cut: Proposal): number[] => {
-    const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
-    const places: number[] = [];
-    for (let k = 0; k <= steps; k++) {
-      const t = steps === 0 ? 0 : k / steps;
-      const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
-      const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
-      const place = by * BUCKET_ROW + bx;
-      if (place !== places.at(-1)) places.push(place);
-    }
-    return places;
-  };
   const reach = SAME * lineWidth;
-  const clashes = (proposal: Proposal, places: readonly number[]): boolean => {
-    for (const middle of places) {
-      for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
-        for (let place = row - 1; place <= row + 1; place++) {
-          const held = buckets.get(place);
-          if (held === undefined) continue;
-          for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
-        }
-      }
-    }
-    return false;
-  };
   for (const { proposal } of sorted) {
     const length = lengthOf(proposal);
     const again = proposal.ends.some(
@@ -58,8 +33,8 @@ export function chooseCuts(
     if (again) continue;
     // What an end is closed with once, a cut to a mere line or neck need not close again.
     if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
-    const places = placesOf(proposal);
-    if (clashes(proposal, places)) continue;
+    const places = placesOf(proposal, cell);
+    if (clashes(buckets, proposal, places, reach)) continue;
     const cut = place(proposal);
     if (cut === null) continue;
     chosen.push(cut);
@@ -71,6 +46,39 @@ export function chooseCuts(
     }
   }
   return straightenCrossing(chosen);
+}
+
+/** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
+function placesOf(cut: Proposal, cell: number): number[] {
+  const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
+  const places: number[] = [];
+  for (let k = 0; k <= steps; k++) {
+    const t = steps === 0 ? 0 : k / steps;
+    const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
+    const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
+    const place = by * BUCKET_ROW + bx;
+    if (place !== places.at(-1)) places.push(place);
+  }
+  return places;
+}
+
+/** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */
+function clashes(
+  buckets: ReadonlyMap<number, readonly Proposal[]>,
+  proposal: Proposal,
+  places: readonly number[],
+  reach: number,
+): boolean {
+  for (const middle of places) {
+    for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
+      for (let place = row - 1; place <= row + 1; place++) {
+        const held = buckets.get(place);
+        if (held === undefined) continue;
+        for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
+      }
+    }
+  }
+  return false;
 }
 
 /** Pieces a curve is looked at by. */

@@ -94,16 +94,14 @@ export function findBorderPoints(
   const rowStride = lineWidthPx >= WIDE_PX ? WIDE_ROW_STRIDE : ROW_STRIDE;
   for (let y = 0; y + 1 < height; y += rowStride) {
     const textureRow = Math.floor(y / textureFactor) * textureWidth;
+    const before = found.count;
     let x = 0;
     for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
       const stop = r < runs.row[y + 1]! ? runs.start[r]! : width;
-      if (stop > x) {
-        const before = found.count;
-        readInkRun(field, y * width + x, y * width + stop, width, found);
-        measureInk(found, before, y * width, width, mostThin, stepsOfPx, textureMask, textureRow, textureFactor);
-      }
+      if (stop > x) readInkRun(field, y * width + x, y * width + stop, width, found);
       x = r < runs.row[y + 1]! ? runs.end[r]! : width;
     }
+    measureInk(found, before, y * width, width, mostThin, stepsOfPx, textureMask, textureRow, textureFactor);
   }
   const { count } = found;
   const [ink, row] = [found.ink.slice(0, count), found.row.slice(0, count)];
