@@ -15,7 +15,7 @@ import { tiledPage } from './tiledPage.ts';
 const RUNS = 9;
 /** Pages at two thirds of their size hold as many loose ends as dense pages do. */
 const DENSE_ACROSS = 1.5;
-const DENSE_RUNS = 5;
+
 const HAND_CLOSURES = [
   ['redraw', '2300,500-2300,900'],
   ['redrawBackground', '0,60-4124,60'],
@@ -82,7 +82,7 @@ timed('naive', () => naiveSurvey(grey));
 
 const dense = (await tiledPage(DENSE_ACROSS)).ink;
 let looseEnds = 0;
-for (let run = 0; run < DENSE_RUNS; run++) {
+for (let run = 0; run < RUNS; run++) {
   let gaps = 0;
   let last = 0;
   const { survey } = openSurvey(dense, DEFAULT_PREP, {

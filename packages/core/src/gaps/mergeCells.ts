@@ -166,10 +166,16 @@ function mergeConnected(
   const cells = { count: part.cell.length };
   const pairs = { count: part.pair.length };
   const [firstPair, firstCut] = [CELL_FACTS * cells.count, CELL_FACTS * cells.count + PAIR_FACTS * pairs.count];
-  const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
-  const area = Float64Array.from(parent, (c) => facts[CELL_FACTS * c]!);
-  const radius = Float64Array.from(parent, (c) => facts[CELL_FACTS * c + 1]!);
-  const walls = Float64Array.from(parent, (c) => facts[CELL_FACTS * c + 2]!);
+  const parent = new Int32Array(cells.count);
+  const area = new Float64Array(cells.count);
+  const radius = new Float64Array(cells.count);
+  const walls = new Float64Array(cells.count);
+  for (let c = 0; c < cells.count; c++) {
+    parent[c] = c;
+    area[c] = facts[CELL_FACTS * c]!;
+    radius[c] = facts[CELL_FACTS * c + 1]!;
+    walls[c] = facts[CELL_FACTS * c + 2]!;
+  }
   const find = (cell: number): number => {
     let node = cell;
     while (parent[node] !== node) {
@@ -207,7 +213,8 @@ function mergeConnected(
   }
 
   /** For each cell the pair it forms with each neighbour. */
-  const ofCell: Map<number, number>[] = Array.from({ length: cells.count }, () => new Map());
+  const ofCell: Map<number, number>[] = [];
+  for (let c = 0; c < cells.count; c++) ofCell.push(new Map());
   openings.forEach((opening, p) => {
     ofCell[opening!.a]!.set(opening!.b, p);
     ofCell[opening!.b]!.set(opening!.a, p);
@@ -259,9 +266,13 @@ function mergeConnected(
   };
   /** Score at which each first pair was joined. */
   const joinedAt = new Float64Array(pairs.count).fill(NaN);
-  const inPair: number[][] = Array.from({ length: pairs.count }, (_, p) => [p]);
+  const inPair: number[][] = [];
   /** The pair each first pair went into, step by step. */
-  const into = Int32Array.from({ length: pairs.count }, (_, p) => p);
+  const into = new Int32Array(pairs.count);
+  for (let p = 0; p < pairs.count; p++) {
+    inPair.push([p]);
+    into[p] = p;
+  }
 
   const join = (p: number, at: number): void => {
     const opening = openings[p]!;
@@ -327,9 +338,9 @@ function mergeConnected(
       onDecision?.(inPair[next.pair]!, termsAt(opening).slice(), true);
       join(next.pair, now);
     }
-    const sunk = openings.flatMap((opening, p) =>
-      opening !== null && !opening.held && score(p) < scoring.boundsScore ? [p] : [],
-    );
+    const sunk: number[] = [];
+    for (const [p, opening] of openings.entries())
+      if (opening !== null && !opening.held && score(p) < scoring.boundsScore) sunk.push(p);
     if (sunk.length === 0) break;
     sunk.forEach(queue);
   }
@@ -341,7 +352,9 @@ function mergeConnected(
   openings.forEach((opening, p) => {
     if (opening !== null) for (const first of inPair[p]!) scoreOfPair[first] = score(p);
   });
-  return { group: Int32Array.from(parent, (_, cell) => find(cell)), scoreOfPair };
+  const group = new Int32Array(cells.count);
+  for (let c = 0; c < cells.count; c++) group[c] = find(c);
+  return { group, scoreOfPair };
 }
 
 /** Adds a multiple of `count` numbers from one place on to those from another on, in place. */
