@@ -91,17 +91,25 @@ function straightenCrossing(cuts: readonly Cut[]): Cut[] {
       cut.curve === null
         ? [cut.from, cut.to]
         : Array.from({ length: PIECES + 1 }, (_, k) => pointOfCut(cut, k / PIECES).slice(0, 2) as [number, number]);
-    const xs = points.map(([x]) => x);
-    return { points, left: Math.min(...xs), right: Math.max(...xs) };
+    let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (const [x, y] of points) {
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = Math.max(bottom, y);
+    }
+    return { points, left, top, right, bottom };
   });
   const order = paths.map((_, k) => k).sort((a, b) => paths[a]!.left - paths[b]!.left || a - b);
   const isStraight = new Uint8Array(cuts.length);
   order.forEach((a, i) => {
     for (let j = i + 1; j < order.length; j++) {
       const b = order[j]!;
-      if (paths[b]!.left > paths[a]!.right) break;
+      const [one, two] = [paths[a]!, paths[b]!];
+      if (two.left > one.right) break;
+      if (two.top > one.bottom || one.top > two.bottom) continue;
       if (cuts[a]!.curve === null && cuts[b]!.curve === null) continue;
-      if (pathsCross(paths[a]!.points, paths[b]!.points)) isStraight[a] = isStraight[b] = 1;
+      if (pathsCross(one.points, two.points)) isStraight[a] = isStraight[b] = 1;
     }
   });
   return cuts.map((cut, k) => (isStraight[k] === 1 && cut.curve !== null ? { ...cut, curve: null } : cut));

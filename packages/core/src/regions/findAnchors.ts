@@ -164,22 +164,35 @@ function anchorThinCells(
   height: number,
   anchor: Int32Array,
 ): void {
-  const best = new Map<number, number>();
-  for (let y = 0; y < height; y++) {
-    for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
-      const cell = cellOfRun[r]!;
-      if (anchor[cell]! >= 0 && !best.has(cell)) continue;
-      const length = runs.end[r]! - runs.start[r]!;
-      const at = y * width + runs.start[r]! + (length >> 1);
-      let up = 1;
-      while (up < THIN_REACH_PX && y - up >= 0 && field[at - up * width] === cell) up++;
-      let down = 1;
-      while (down < THIN_REACH_PX && y + down < height && field[at + down * width] === cell) down++;
-      const room = Math.min((length + 1) >> 1, up, down);
-      if (room > (best.get(cell) ?? 0)) {
-        best.set(cell, room);
-        anchor[cell] = at;
-      }
+  /** The most room found in each cell that has none yet; -1 for the others. */
+  const best = new Int32Array(anchor.length);
+  for (let cell = 0; cell < anchor.length; cell++) if (anchor[cell]! >= 0) best[cell] = -1;
+  for (let y = 0; y < height; y++) anchorInRow(y, field, runs, cellOfRun, width, height, best, anchor);
+}
+
+function anchorInRow(
+  y: number,
+  field: Int32Array,
+  runs: PaperRuns,
+  cellOfRun: Int32Array,
+  width: number,
+  height: number,
+  best: Int32Array,
+  anchor: Int32Array,
+): void {
+  for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+    const cell = cellOfRun[r]!;
+    if (best[cell]! < 0) continue;
+    const length = runs.end[r]! - runs.start[r]!;
+    const at = y * width + runs.start[r]! + (length >> 1);
+    let up = 1;
+    while (up < THIN_REACH_PX && y - up >= 0 && field[at - up * width] === cell) up++;
+    let down = 1;
+    while (down < THIN_REACH_PX && y + down < height && field[at + down * width] === cell) down++;
+    const room = Math.min((length + 1) >> 1, up, down);
+    if (room > best[cell]!) {
+      best[cell] = room;
+      anchor[cell] = at;
     }
   }
 }

@@ -109,37 +109,55 @@ export function settleCutRuns(
   waiting: Uint8Array,
   give: (run: number, other: number) => void,
 ): void {
-  let left: [run: number, y: number][] = [];
-  for (let y = 0; y < height; y++) for (let r = row[y]!; r < row[y + 1]!; r++) if (waiting[r] === 1) left.push([r, y]);
+  const left: number[] = [];
+  const rowOf: number[] = [];
+  for (let y = 0; y < height; y++) {
+    for (let r = row[y]!; r < row[y + 1]!; r++) {
+      if (waiting[r] === 0) continue;
+      left.push(r);
+      rowOf.push(y);
+    }
+  }
   while (left.length > 0) {
-    const found: [run: number, other: number][] = [];
-    left = left.filter(([r, y]) => {
-      const other = neighbourOf(r, y);
-      if (other >= 0) found.push([r, other]);
-      return other < 0;
-    });
+    const found: number[] = [];
+    const others: number[] = [];
+    let count = 0;
+    for (let k = 0; k < left.length; k++) {
+      const other = neighbourOf(left[k]!, rowOf[k]!);
+      if (other >= 0) {
+        found.push(left[k]!);
+        others.push(other);
+      } else {
+        left[count] = left[k]!;
+        rowOf[count++] = rowOf[k]!;
+      }
+    }
     if (found.length === 0) return;
-    for (const [r, other] of found) {
-      give(r, other);
-      waiting[r] = 0;
+    left.length = rowOf.length = count;
+    for (let k = 0; k < found.length; k++) {
+      give(found[k]!, others[k]!);
+      waiting[found[k]!] = 0;
     }
   }
 
   function neighbourOf(r: number, y: number): number {
     if (r > row[y]! && end[r - 1] === start[r] && waiting[r - 1] === 0) return r - 1;
     if (r + 1 < row[y + 1]! && start[r + 1] === end[r] && waiting[r + 1] === 0) return r + 1;
-    for (const beside of [y - 1, y + 1]) {
-      if (beside < 0 || beside >= height) continue;
-      // The first run of that row that ends behind ours' start.
-      let low = row[beside]!;
-      let high = row[beside + 1]!;
-      while (low < high) {
-        const middle = (low + high) >> 1;
-        if (end[middle]! > start[r]!) high = middle;
-        else low = middle + 1;
-      }
-      for (let k = low; k < row[beside + 1]! && start[k]! < end[r]!; k++) if (waiting[k] === 0) return k;
+    const above = y > 0 ? settledIn(y - 1, start[r]!, end[r]!) : -1;
+    return above >= 0 || y + 1 >= height ? above : settledIn(y + 1, start[r]!, end[r]!);
+  }
+
+  /** A run of a row that was settled and has a column of those given; -1 for none. */
+  function settledIn(y: number, from: number, to: number): number {
+    // The first run of that row that ends behind the first column.
+    let low = row[y]!;
+    let high = row[y + 1]!;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (end[middle]! > from) high = middle;
+      else low = middle + 1;
     }
+    for (let k = low; k < row[y + 1]! && start[k]! < to; k++) if (waiting[k] === 0) return k;
     return -1;
   }
 }

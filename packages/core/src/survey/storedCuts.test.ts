@@ -142,6 +142,6 @@ describe('the sign of a reading', () => {
     const digest = createHash('sha256')
       .update(packed(openSurvey(room(), DEFAULT_PREP)))
       .digest('hex');
-    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([3, 'e3f36fe7f1c03544']);
+    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([4, 'e3f36fe7f1c03544']);
   });
 });
