@@ -71,6 +71,8 @@ const THIN_WIDTHS = 0.8;
 const ROW_STRIDE = 2;
 const WIDE_PX = 10;
 const WIDE_ROW_STRIDE = 4;
+/** On most pages there are no more than so many for each run of paper in the rows looked at. */
+const POINTS_A_RUN = 7;
 /** Paper pixels no farther apart than this are one side, in px. */
 const SAME_SIDE_PX = 1;
 
@@ -87,11 +89,11 @@ export function findBorderPoints(
   width: number,
   height: number,
 ): BorderPoints {
-  const found = new Found();
   // From paper to paper is a px more than the ink.
   const mostThin = (THIN_WIDTHS * lineWidthPx + 1) * (THIN_WIDTHS * lineWidthPx + 1);
   const stepsOfPx = WIDTH_STEPS / Math.max(1, lineWidthPx);
   const rowStride = lineWidthPx >= WIDE_PX ? WIDE_ROW_STRIDE : ROW_STRIDE;
+  const found = new Found(Math.ceil((POINTS_A_RUN * runs.count) / rowStride));
   for (let y = 0; y + 1 < height; y += rowStride) {
     const textureRow = Math.floor(y / textureFactor) * textureWidth;
     const before = found.count;
@@ -104,16 +106,16 @@ export function findBorderPoints(
     measureInk(found, before, y * width, width, mostThin, stepsOfPx, textureMask, textureRow, textureFactor);
   }
   const { count } = found;
-  const [ink, row] = [found.ink.slice(0, count), found.row.slice(0, count)];
+  const [ink, row] = [found.ink.subarray(0, count), found.row.subarray(0, count)];
   return {
     count,
     rowStride,
-    one: found.one.slice(0, count),
-    two: found.two.slice(0, count),
+    one: found.one.subarray(0, count),
+    two: found.two.subarray(0, count),
     ink,
-    steps: found.steps.slice(0, count),
+    steps: found.steps.subarray(0, count),
     row,
-    hasTexture: ink.includes(TEXTURE) || row.some((inRow) => inRow >= LEAST_ROW),
+    hasTexture: ink.includes(TEXTURE) || holdsRow(row),
     cellOne: new Int32Array(count),
     cellTwo: new Int32Array(count),
   };
@@ -162,12 +164,21 @@ function squaredDistance(one: number, two: number, width: number, inverse: numbe
 
 class Found {
   count = 0;
-  one = new Int32Array(1 << 14);
-  two = new Int32Array(1 << 14);
-  at = new Int32Array(1 << 14);
-  ink = new Uint8Array(1 << 14);
-  steps = new Uint8Array(1 << 14);
-  row = new Uint8Array(1 << 14);
+  one: Int32Array;
+  two: Int32Array;
+  at: Int32Array;
+  ink: Uint8Array;
+  steps: Uint8Array;
+  row: Uint8Array;
+
+  constructor(capacity: number) {
+    this.one = new Int32Array(capacity);
+    this.two = new Int32Array(capacity);
+    this.at = new Int32Array(capacity);
+    this.ink = new Uint8Array(capacity);
+    this.steps = new Uint8Array(capacity);
+    this.row = new Uint8Array(capacity);
+  }
 
   reserve(more: number): void {
     if (this.count + more <= this.one.length) return;
@@ -209,6 +220,11 @@ function readInkRun(field: Int32Array, from: number, to: number, width: number, 
     }
   }
   found.count = count;
+}
+
+function holdsRow(row: Uint8Array): boolean {
+  for (let k = 0; k < row.length; k++) if (row[k]! >= LEAST_ROW) return true;
+  return false;
 }
 
 /** Whether two paper pixels touch. */
