@@ -42,7 +42,7 @@ for (let run = 0; run < RUNS; run++) {
   let slot = 0;
   const started = last;
   const survey = surveyPage(grey, NO_GAPS_PREP, {
-    // Page-sized memory is made once, as the application's workers do.
+    // Page-sized memory is made once: what is timed is the reading.
     allocate: (bytes) => (pool[slot] ??= new ArrayBuffer(bytes)) && pool[slot++]!,
     onStep: (step) => {
       const now = performance.now();
