@@ -122,6 +122,18 @@ describe('generated drawings', () => {
     expect(added.left).toBeLessThan(added.covered);
   });
 
+  test('are as large as the width of their lines asks for, with the same regions', async () => {
+    const options = { gapWidths: 0, gapShare: 0 };
+    const own = await generateDrawing(5, 'round', options);
+    const large = await generateDrawing(5, 'round', { ...options, linePx: 12 });
+    expect(own.scale).toBe(1);
+    expect(large.ink.width).toBe(Math.round(own.ink.width * large.scale));
+    const [before, after] = [own.ink, large.ink].map((ink) => surveyPage(ink, NO_GAPS_PREP));
+    expect(after!.lineWidthPx.median / before!.lineWidthPx.median / large.scale).toBeCloseTo(1, 1);
+    const scored = scoreDivision(after!, surveyPage(large.shut, NO_GAPS_PREP), large.scale);
+    expect(scored.intended).toBe(scoreDivision(before!, surveyPage(own.shut, NO_GAPS_PREP)).intended);
+  });
+
   test.each(STYLES)('of style %s are the same every time, drawn open and shut', async (style) => {
     const options = { gapWidths: 2, gapShare: 1 };
     const [one, two] = await Promise.all([generateDrawing(7, style, options), generateDrawing(7, style, options)]);

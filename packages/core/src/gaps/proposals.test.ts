@@ -10,7 +10,7 @@ import { NO_SIGNS } from './gapSigns.ts';
 import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
 import { findTexture } from './findTexture.ts';
-import { halveInk, paperDistances } from './InkGrid.ts';
+import { paperDistances } from './InkGrid.ts';
 import { pixelsOfCut, placeCut } from './placeCut.ts';
 import { isClear, proposeFromEnds } from './proposeFromEnds.ts';
 import { thinInk } from './thinInk.ts';
@@ -253,11 +253,4 @@ describe('placing', () => {
     expect(put(proposal(61, 100, 59, 102))).toBeNull();
     expect(put(proposal(148, 150, 152, 150))).toBeNull();
   });
-});
-
-test('halving averages ink over squares, odd edges included', () => {
-  const ink = Uint8Array.of(0, 255, 255, 100, 100, 255, 0, 0, 8);
-  const half = halveInk(ink, 3, 3);
-  expect([half.width, half.height]).toEqual([2, 2]);
-  expect([...half.ink]).toEqual([(0 + 255 + 100 + 100) >> 2, (255 + 255) >> 1, 0, 8]);
 });
