@@ -15,7 +15,6 @@ import { tiledPage } from './tiledPage.ts';
 const RUNS = 9;
 /** Pages at two thirds of their size hold as many loose ends as dense pages do. */
 const DENSE_ACROSS = 1.5;
-
 const HAND_CLOSURES = [
   ['redraw', '2300,500-2300,900'],
   ['redrawBackground', '0,60-4124,60'],

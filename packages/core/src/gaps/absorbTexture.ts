@@ -325,7 +325,7 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
     const [a, b] = groups[one]!.first < groups[two]!.first ? [one, two] : [two, one];
     const key = a * groupOfCell.length + b;
     let pair = together.get(key);
-    if (pair === undefined) together.set(key, (pair = noPair(a, b)));
+    if (pair === undefined) together.set(key, (pair = emptyPair(a, b)));
     pair.px += borders.px[p]!;
     pair.thinPx += borders.thinPx[p]!;
     pair.texturePx += borders.texturePx[p]!;
@@ -338,7 +338,7 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
   return [...together.values()].sort((one, two) => firstOf(one.a) - firstOf(two.a) || firstOf(one.b) - firstOf(two.b));
 }
 
-function noPair(a: number, b: number): Pair {
+function emptyPair(a: number, b: number): Pair {
   return {
     a,
     b,

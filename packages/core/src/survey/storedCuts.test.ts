@@ -31,6 +31,17 @@ const room = (): GreyRaster =>
     ...Array.from({ length: 9 }, (_, k) => [260 + 14 * k, 60, 260 + 14 * k, 150] as const),
   ]);
 
+/** A room in fine lines on a sheet so large that they are traced at half their size, with a gap of half a line width. */
+const GAP = [1051, 900] as const;
+const fineRoom = (): GreyRaster =>
+  strokes(2500, 2600, 8, [
+    [900, 900, 1044, 900],
+    [1057, 900, 1200, 900],
+    [900, 900, 900, 1200],
+    [1200, 900, 1200, 1200],
+    [900, 1200, 1200, 1200],
+  ]);
+
 /** The same with strokes and blobs of all widths. */
 function drawing(): GreyRaster {
   const art = randomArt(11, 480, 360);
@@ -139,9 +150,19 @@ describe('the sign of a reading', () => {
   });
 
   test('goes up with the code that finds cuts: when this fails, raise CUTS_VERSION and put the new pair here', () => {
+    const fine = openSurvey(fineRoom(), DEFAULT_PREP);
     const digest = createHash('sha256')
       .update(packed(openSurvey(room(), DEFAULT_PREP)))
+      .update(packed(fine))
       .digest('hex');
-    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([4, 'e3f36fe7f1c03544']);
+    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([4, 'f7c89877c0ff230e']);
+    // It was traced at half its size, and its gap of half a line width found all the same.
+    expect(fine.base.found!.textureFactor).toBe(2);
+    const [x, y] = GAP;
+    const near = fine.survey.closures.filter(
+      ({ from, to, accepted }) =>
+        accepted && [from, to].every(([px, py]) => Math.abs(px - x) < 8 && Math.abs(py - y) < 8),
+    );
+    expect(near).toHaveLength(1);
   });
 });
