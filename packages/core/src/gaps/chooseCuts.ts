@@ -1,3 +1,4 @@
+import { Int32Stack } from '../raster/growable.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { pointOfCut } from './cutCurve.ts';
 
@@ -17,15 +18,13 @@ export function chooseCuts(
   lineWidth: number,
   place: (proposal: Proposal) => Cut | null,
 ): Cut[] {
-  const sorted = proposals
-    .map((proposal, k) => ({ proposal, k }))
-    .sort((a, b) => a.proposal.cost - b.proposal.cost || a.k - b.k);
+  const costs = Float64Array.from(proposals, ({ cost }) => cost);
+  const order = Int32Array.from(proposals.keys()).sort((a, b) => costs[a]! - costs[b]! || a - b);
   const chosen: Cut[] = [];
   const closedBy = new Map<number, number>();
-  const cell = Math.max(8, 4 * lineWidth);
-  const buckets = new Map<number, Proposal[]>();
-  const reach = SAME * lineWidth;
-  for (const { proposal } of sorted) {
+  const standing = new StandingCuts(proposals, Math.max(8, 4 * lineWidth), SAME * lineWidth);
+  for (let k = 0; k < order.length; k++) {
+    const proposal = proposals[order[k]!]!;
     const length = lengthOf(proposal);
     const again = proposal.ends.some(
       (end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length,
@@ -33,86 +32,133 @@ export function chooseCuts(
     if (again) continue;
     // What an end is closed with once, a cut to a mere line or neck need not close again.
     if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
-    const places = placesOf(proposal, cell);
-    if (clashes(buckets, proposal, places, reach)) continue;
+    if (standing.clashes(proposal)) continue;
     const cut = place(proposal);
     if (cut === null) continue;
     chosen.push(cut);
     for (const end of proposal.ends) if (end >= 0 && !closedBy.has(end)) closedBy.set(end, length);
-    for (const place of places) {
-      const held = buckets.get(place);
-      if (held === undefined) buckets.set(place, [proposal]);
-      else held.push(proposal);
-    }
+    standing.add(order[k]!);
   }
   return straightenCrossing(chosen);
 }
 
-/** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
-function placesOf(cut: Proposal, cell: number): number[] {
-  const steps = Math.ceil(Math.max(Math.abs(cut.x1 - cut.x0), Math.abs(cut.y1 - cut.y0)) / cell);
-  const places: number[] = [];
-  for (let k = 0; k <= steps; k++) {
-    const t = steps === 0 ? 0 : k / steps;
-    const bx = Math.floor((cut.x0 + (cut.x1 - cut.x0) * t) / cell);
-    const by = Math.floor((cut.y0 + (cut.y1 - cut.y0) * t) / cell);
-    const place = by * BUCKET_ROW + bx;
-    if (place !== places.at(-1)) places.push(place);
-  }
-  return places;
-}
+/** Cuts that were taken, by the square buckets they pass. */
+class StandingCuts {
+  private readonly proposals: readonly Proposal[];
+  private readonly bucketPx: number;
+  private readonly reach: number;
+  private readonly columns: number;
+  /** The last cut of each bucket, as a place in `cut`; 0 for none. A rim of one bucket all around stays empty. */
+  private readonly last: Int32Array;
+  /** Cuts in buckets, and the one in the same bucket before. */
+  private readonly cut = new Int32Stack();
+  private readonly before = new Int32Stack();
 
-/** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */
-function clashes(
-  buckets: ReadonlyMap<number, readonly Proposal[]>,
-  proposal: Proposal,
-  places: readonly number[],
-  reach: number,
-): boolean {
-  for (const middle of places) {
-    for (let row = middle - BUCKET_ROW; row <= middle + BUCKET_ROW; row += BUCKET_ROW) {
-      for (let place = row - 1; place <= row + 1; place++) {
-        const held = buckets.get(place);
-        if (held === undefined) continue;
-        for (const other of held) if (cross(proposal, other) || same(proposal, other, reach)) return true;
+  /** @param reach cuts this near to each other at both sides are the same one. */
+  constructor(proposals: readonly Proposal[], bucketPx: number, reach: number) {
+    let [right, bottom] = [0, 0];
+    for (const { x0, y0, x1, y1 } of proposals) {
+      right = Math.max(right, x0, x1);
+      bottom = Math.max(bottom, y0, y1);
+    }
+    this.proposals = proposals;
+    this.bucketPx = bucketPx;
+    this.reach = reach;
+    this.columns = Math.floor(right / bucketPx) + 3;
+    this.last = new Int32Array(this.columns * (Math.floor(bottom / bucketPx) + 3));
+    this.cut.push(-1);
+    this.before.push(0);
+  }
+
+  /** How many points a bucket apart a cut is looked at by: cuts that cross pass buckets that touch. */
+  private stepsOf({ x0, y0, x1, y1 }: Proposal): number {
+    return Math.ceil(Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0)) / this.bucketPx);
+  }
+
+  private bucketAt({ x0, y0, x1, y1 }: Proposal, t: number): number {
+    const column = Math.floor((x0 + (x1 - x0) * t) / this.bucketPx) + 1;
+    return (Math.floor((y0 + (y1 - y0) * t) / this.bucketPx) + 1) * this.columns + column;
+  }
+
+  /** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */
+  clashes(proposal: Proposal): boolean {
+    const steps = this.stepsOf(proposal);
+    let passed = -1;
+    for (let k = 0; k <= steps; k++) {
+      const bucket = this.bucketAt(proposal, steps === 0 ? 0 : k / steps);
+      if (bucket === passed) continue;
+      passed = bucket;
+      for (let row = bucket - this.columns; row <= bucket + this.columns; row += this.columns) {
+        for (let beside = row - 1; beside <= row + 1; beside++) {
+          for (let at = this.last[beside]!; at > 0; at = this.before.data[at]!) {
+            const other = this.proposals[this.cut.data[at]!]!;
+            if (cross(proposal, other) || same(proposal, other, this.reach)) return true;
+          }
+        }
       }
     }
+    return false;
   }
-  return false;
+
+  /** @param cut its place among the proposals. */
+  add(cut: number): void {
+    const proposal = this.proposals[cut]!;
+    const steps = this.stepsOf(proposal);
+    let passed = -1;
+    for (let k = 0; k <= steps; k++) {
+      const bucket = this.bucketAt(proposal, steps === 0 ? 0 : k / steps);
+      if (bucket === passed) continue;
+      passed = bucket;
+      this.before.push(this.last[bucket]!);
+      this.last[bucket] = this.cut.length;
+      this.cut.push(cut);
+    }
+  }
 }
 
 /** Pieces a curve is looked at by. */
 const PIECES = 8;
+/** Left, top, right and bottom of a cut. */
+const SIDES = 4;
 
 /** Chords do not cross each other; a curve that crosses another cut goes back to its chord. */
 function straightenCrossing(cuts: readonly Cut[]): Cut[] {
-  const paths = cuts.map((cut) => {
-    const points =
-      cut.curve === null
-        ? [cut.from, cut.to]
-        : Array.from({ length: PIECES + 1 }, (_, k) => pointOfCut(cut, k / PIECES).slice(0, 2) as [number, number]);
-    let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (const [x, y] of points) {
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = Math.max(bottom, y);
-    }
-    return { points, left, top, right, bottom };
-  });
-  const order = paths.map((_, k) => k).sort((a, b) => paths[a]!.left - paths[b]!.left || a - b);
+  const boxes = new Float64Array(SIDES * cuts.length);
+  cuts.forEach((cut, k) => boxes.set(boxOf(pathOf(cut)), SIDES * k));
+  const order = Int32Array.from(cuts.keys()).sort((a, b) => boxes[SIDES * a]! - boxes[SIDES * b]! || a - b);
+  const isCurved = Uint8Array.from(cuts, ({ curve }) => (curve === null ? 0 : 1));
   const isStraight = new Uint8Array(cuts.length);
-  order.forEach((a, i) => {
+  for (let i = 0; i < order.length; i++) {
+    const a = order[i]!;
+    const [top, right, bottom] = [boxes[SIDES * a + 1]!, boxes[SIDES * a + 2]!, boxes[SIDES * a + 3]!];
     for (let j = i + 1; j < order.length; j++) {
       const b = order[j]!;
-      const [one, two] = [paths[a]!, paths[b]!];
-      if (two.left > one.right) break;
-      if (two.top > one.bottom || one.top > two.bottom) continue;
-      if (cuts[a]!.curve === null && cuts[b]!.curve === null) continue;
-      if (pathsCross(one.points, two.points)) isStraight[a] = isStraight[b] = 1;
+      if (boxes[SIDES * b]! > right) break;
+      if ((isCurved[a]! | isCurved[b]!) === 0) continue;
+      if (boxes[SIDES * b + 1]! > bottom || top > boxes[SIDES * b + 3]!) continue;
+      if (pathsCross(pathOf(cuts[a]!), pathOf(cuts[b]!))) isStraight[a] = isStraight[b] = 1;
     }
-  });
+  }
   return cuts.map((cut, k) => (isStraight[k] === 1 && cut.curve !== null ? { ...cut, curve: null } : cut));
+}
+
+type Box = [left: number, top: number, right: number, bottom: number];
+
+function boxOf(path: Path): Box {
+  const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let k = 0; k < path.length; k++) {
+    const [x, y] = path[k]!;
+    box[0] = Math.min(box[0], x);
+    box[1] = Math.min(box[1], y);
+    box[2] = Math.max(box[2], x);
+    box[3] = Math.max(box[3], y);
+  }
+  return box;
+}
+
+function pathOf(cut: Cut): Path {
+  if (cut.curve === null) return [cut.from, cut.to];
+  return Array.from({ length: PIECES + 1 }, (_, k) => pointOfCut(cut, k / PIECES).slice(0, 2) as [number, number]);
 }
 
 type Path = readonly (readonly [number, number])[];
@@ -131,9 +177,6 @@ function pathsCross(a: Path, b: Path): boolean {
   }
   return false;
 }
-
-/** More buckets than a row can have. */
-const BUCKET_ROW = 1 << 16;
 
 function lengthOf({ x0, y0, x1, y1 }: Proposal): number {
   return Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));

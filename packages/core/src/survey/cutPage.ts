@@ -84,15 +84,21 @@ export function splitRuns(
 ): CutRuns {
   const { width, height, bounds, runs, pixelsOfCuts } = base;
   const onCuts = new Int32Stack();
+  const onCut = new Int32Stack();
+  const keep = (at: number): void => onCut.push(at);
   const [from, end] = [rows[0] * width, rows[1] * width];
   for (const cut of cuts) {
     let pixels = pixelsOfCuts.get(cut);
     if (pixels === undefined) {
-      const found: number[] = [];
-      pixelsOfCut(cut, bounds, width, (at) => found.push(at));
-      pixelsOfCuts.set(cut, (pixels = Int32Array.from(found)));
+      onCut.length = 0;
+      pixelsOfCut(cut, bounds, width, keep);
+      pixelsOfCuts.set(cut, (pixels = onCut.data.slice(0, onCut.length)));
     }
-    for (const at of pixels) if (at >= from && at < end) onCuts.push(at);
+    onCuts.reserve(pixels.length);
+    for (let k = 0; k < pixels.length; k++) {
+      const at = pixels[k]!;
+      if (at >= from && at < end) onCuts.data[onCuts.length++] = at;
+    }
   }
   return cutRuns(runs, onCuts.data.subarray(0, onCuts.length), width, height, rows);
 }
