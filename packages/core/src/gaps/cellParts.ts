@@ -40,7 +40,7 @@ export function partsOf(
 ): Part[] {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
-  const members = new Map<number, { cell: number[]; pair: number[]; cut: number[] }>();
+  const members = new Map<number, Members>();
   for (let p = 0; p < pairs.count; p++) {
     const root = findRoot(parent, pairs.a[p]!);
     let part = members.get(root);
@@ -53,27 +53,51 @@ export function partsOf(
     if (pair >= 0) members.get(findRoot(parent, pairs.a[pair]!))!.cut.push(k);
   }
   const local = new Int32Array(Math.max(cells.count, pairs.count));
-  return [...members.values()].map(({ cell, pair, cut }): Part => {
-    const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
-    let at = 0;
-    cell.forEach((c, k) => {
-      local[c] = k;
-      facts[at++] = cells.areaPx[c]!;
-      facts[at++] = cells.radiusPx[c]!;
-      facts[at++] = cells.wallsPx[c]!;
-    });
-    for (const p of pair) {
-      facts[at++] = local[pairs.a[p]!]!;
-      facts[at++] = local[pairs.b[p]!]!;
-      facts[at++] = pairs.inkedPx[p]!;
-    }
-    for (const k of cut) {
-      const ruling = rulingOf(k);
-      facts[at++] = texture[k]!;
-      facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
-    }
-    pair.forEach((p, k) => (local[p] = k));
-    const ofCut = cut.map((k) => local[pairs.ofCut[k]!]!);
-    return { cell, pair, cut, cuts: cut.map((k) => cuts[k]!), ofCut, facts };
-  });
+  const parts: Part[] = [];
+  for (const own of members.values()) parts.push(partOf(own, cells, pairs, cuts, texture, rulingOf, local));
+  return parts;
+}
+
+interface Members {
+  readonly cell: number[];
+  readonly pair: number[];
+  readonly cut: number[];
+}
+
+/** @param local scratch: a number for each cell, or pair, of the page. */
+function partOf(
+  { cell, pair, cut }: Members,
+  cells: CellFacts,
+  pairs: CellPairs,
+  cuts: readonly Cut[],
+  texture: Float64Array,
+  rulingOf: (cut: number) => Ruling | undefined,
+  local: Int32Array,
+): Part {
+  const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
+  let at = 0;
+  for (let k = 0; k < cell.length; k++) {
+    const c = cell[k]!;
+    local[c] = k;
+    facts[at++] = cells.areaPx[c]!;
+    facts[at++] = cells.radiusPx[c]!;
+    facts[at++] = cells.wallsPx[c]!;
+  }
+  for (let k = 0; k < pair.length; k++) {
+    const p = pair[k]!;
+    facts[at++] = local[pairs.a[p]!]!;
+    facts[at++] = local[pairs.b[p]!]!;
+    facts[at++] = pairs.inkedPx[p]!;
+  }
+  for (let k = 0; k < pair.length; k++) local[pair[k]!] = k;
+  const ofCut: number[] = [];
+  const own: Cut[] = [];
+  for (let k = 0; k < cut.length; k++) {
+    const ruling = rulingOf(cut[k]!);
+    facts[at++] = texture[cut[k]!]!;
+    facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
+    ofCut.push(local[pairs.ofCut[cut[k]!]!]!);
+    own.push(cuts[cut[k]!]!);
+  }
+  return { cell, pair, cut, cuts: own, ofCut, facts };
 }

@@ -4,7 +4,7 @@ import { chooseCuts } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
-import { signReader } from './gapSigns.ts';
+import { SignReader } from './gapSigns.ts';
 import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
 import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
@@ -139,10 +139,10 @@ export function findCuts(
   const limit = limitPx(known.median);
   const { ends: bare, texture } = read;
   const pieces = labelInk(grid.ink, grid.width, grid.height);
-  const lettering = markLettering(grid, pieces, lineWidth, texture.mask);
+  const letters = markLettering(grid, pieces, lineWidth, texture.mask);
   const neighbours = countNeighbours(bare, lineWidth);
   const weight = weighEnds(bare, neighbours, texture.inTexture, lineWidth);
-  for (let k = 0; k < bare.count; k++) if (lettering(bare.x[k]!, bare.y[k]!)) weight[k] = 0;
+  for (let k = 0; k < bare.count; k++) if (isLettering(letters, pieces, bare.x[k]!, bare.y[k]!)) weight[k] = 0;
   const ends = { ...bare, weight };
   const proposals = proposeFromEnds(grid, ends, limit / factor, lineWidth).filter((one) => !insideFamily(one, texture));
 
@@ -160,12 +160,12 @@ export function findCuts(
     });
   }
 
-  const signsOf = signReader(grid, ends, neighbours, pieces, proposals, lineWidth);
+  const signs = new SignReader(grid, ends, neighbours, pieces, proposals, lineWidth);
   const place = (proposal: Proposal): Cut | null => {
     const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limit);
     // Nobody fills letters, nor what lies between them.
-    if (cut === null || [cut.from, cut.to].some(([x, y]) => lettering(x / factor, y / factor))) return null;
-    return { ...cut, signs: signsOf(proposal) };
+    if (cut === null || endsAtLettering(cut, letters, pieces, factor)) return null;
+    return { ...cut, signs: signs.read(proposal) };
   };
   const cuts = chooseCuts(proposals, lineWidth, place);
   return {
@@ -210,39 +210,52 @@ function readStrokes(grid: InkGrid, thinned: Skeleton, lineWidth: number): ReadS
 /** Letters higher than so many line widths are drawn to be filled; the holes of lower ones are nobody's regions. */
 const SMALL_LETTERS = 16;
 
-/**
- * Tells whether there is lettering at a point of the grid, or right beside it.
- *
- * @param textureMask the ink of small letters is set in it.
- */
+/** Finds lettering. @param textureMask the ink of small letters is set in it. @returns 1 for each piece of ink that is a letter; null without any. */
 function markLettering(
   { width, height }: InkGrid,
   pieces: InkPieces,
   lineWidth: number,
   textureMask: Uint8Array,
-): (x: number, y: number) => boolean {
+): Uint8Array | null {
   const blocks = findLettering(pieces, lineWidth, width, height);
-  const letters = new Set(blocks.flatMap((block) => block.pieces));
-  if (letters.size === 0) return () => false;
+  if (blocks.length === 0) return null;
+  const isLetter = new Uint8Array(pieces.count);
   const isSmall = new Uint8Array(pieces.count);
   for (const block of blocks) {
+    for (const piece of block.pieces) isLetter[piece] = 1;
     if (block.heightPx <= SMALL_LETTERS * lineWidth) for (const piece of block.pieces) isSmall[piece] = 1;
   }
-  for (let y = 0; y < height; y++) {
-    for (let r = pieces.row[y]!; r < pieces.row[y + 1]!; r++) {
-      if (isSmall[pieces.ofRun[r]!] === 1)
-        textureMask.fill(LETTER, y * width + pieces.start[r]!, y * width + pieces.end[r]!);
+  for (let y = 0; y < height; y++) markRow(pieces, isSmall, y, y * width, textureMask);
+  return isLetter;
+}
+
+/** @param from where the row begins in the mask. */
+function markRow(pieces: InkPieces, isSmall: Uint8Array, y: number, from: number, textureMask: Uint8Array): void {
+  for (let r = pieces.row[y]!; r < pieces.row[y + 1]!; r++) {
+    if (isSmall[pieces.ofRun[r]!] === 1) textureMask.fill(LETTER, from + pieces.start[r]!, from + pieces.end[r]!);
+  }
+}
+
+/** Whether there is lettering at a point of the grid, or right beside it. @param isLetter as {@link markLettering} has it. */
+function isLettering(isLetter: Uint8Array | null, pieces: InkPieces, x: number, y: number): boolean {
+  if (isLetter === null) return false;
+  const right = Math.round(x) + 1;
+  const bottom = Math.min(pieces.row.length - 2, Math.round(y) + 1);
+  for (let py = Math.max(0, Math.round(y) - 1); py <= bottom; py++) {
+    for (let px = right - 2; px <= right; px++) {
+      const piece = pieceAt(pieces, px, py);
+      if (piece >= 0) return isLetter[piece] === 1;
     }
   }
-  return (x, y) => {
-    for (let py = Math.max(0, Math.round(y) - 1); py <= Math.min(height - 1, Math.round(y) + 1); py++) {
-      for (let px = Math.round(x) - 1; px <= Math.round(x) + 1; px++) {
-        const piece = pieceAt(pieces, px, py);
-        if (piece >= 0) return letters.has(piece);
-      }
-    }
-    return false;
-  };
+  return false;
+}
+
+/** Whether lettering is at one of the ends of a cut. @param factor page px per px of the grid. */
+function endsAtLettering({ from, to }: Cut, isLetter: Uint8Array | null, pieces: InkPieces, factor: number): boolean {
+  return (
+    isLettering(isLetter, pieces, from[0] / factor, from[1] / factor) ||
+    isLettering(isLetter, pieces, to[0] / factor, to[1] / factor)
+  );
 }
 
 /** A cut between two strokes of hatching parts nothing. */

@@ -64,50 +64,71 @@ export function findTexture(
   branches: readonly Branch[],
   lineWidth: number,
 ): Texture {
-  // A stroke with two loose ends comes once from each: it is one stroke.
-  const numbers = new Map<string, number>();
-  const strokes: Stroke[] = [];
-  const strokeOfEnd = strokesOfEnds.map((stroke) => {
-    const last = stroke.x.length - 1;
-    const tips = [`${stroke.x[0]},${stroke.y[0]}`, `${stroke.x[last]},${stroke.y[last]}`].sort().join(' ');
-    let number = numbers.get(tips);
-    if (number === undefined) {
-      numbers.set(tips, (number = strokes.length));
-      strokes.push(stroke);
-    }
-    return number;
-  });
+  const { strokes, ofEnd } = strokesOnce(strokesOfEnds);
   const { width, height } = grid;
   // Half the memory where it will do: most of it is touched for the first time here.
   const isFew = strokes.length + branches.length < 0xffff;
   const owner = isFew ? new Uint16Array(width * height) : new Int32Array(width * height);
-  strokes.forEach((stroke, k) => paintStroke(owner, grid, stroke, k + 1));
-  const seen = strokes.map((_, k) => lookBeside(grid, owner, strokes, k, lineWidth));
+  for (let k = 0; k < strokes.length; k++) paintStroke(owner, grid, strokes[k]!, k + 1);
+  const seen: Look[] = [];
+  for (let k = 0; k < strokes.length; k++) seen.push(lookBeside(grid, owner, strokes, k, lineWidth));
 
-  const parent = strokes.map((_, k) => k);
-  const find = (k: number): number => {
-    let node = k;
-    while (parent[node] !== node) node = parent[node]!;
-    return node;
-  };
-  seen.forEach(({ links, rays }, k) => {
-    for (const [other, met] of links) {
-      if (met < LEAST_OVERLAP * rays) continue;
-      const [a, b] = [find(k), find(other)];
-      if (a !== b) parent[Math.max(a, b)] = Math.min(a, b);
-    }
-  });
-  const size = new Int32Array(strokes.length);
-  strokes.forEach((_, k) => size[find(k)]!++);
-  const inTexture = Uint8Array.from(strokes, (_, k) =>
-    size[find(k)]! >= (strokes[k]!.length > LONG_WIDTHS * lineWidth ? LEAST_LONG_FAMILY : LEAST_FAMILY) ? 1 : 0,
-  );
+  const family = new Int32Array(strokes.length);
+  for (let k = 0; k < strokes.length; k++) family[k] = k;
+  for (let k = 0; k < strokes.length; k++) joinSeen(family, k, seen[k]!);
+  const size = sizesOf(family);
+  const inTexture = new Uint8Array(strokes.length);
   const mask = new Uint8Array(width * height);
-  strokes.forEach((stroke, k) => {
-    if (inTexture[k] === 1) paintStroke(mask, grid, stroke, null);
-  });
+  for (let k = 0; k < strokes.length; k++) {
+    const least = strokes[k]!.length > LONG_WIDTHS * lineWidth ? LEAST_LONG_FAMILY : LEAST_FAMILY;
+    if (size[k]! < least) continue;
+    inTexture[k] = 1;
+    paintStroke(mask, grid, strokes[k]!, null);
+  }
   joinBranches(grid, owner, mask, strokes, seen, inTexture, branches, lineWidth);
-  return { inTexture: Uint8Array.from(strokeOfEnd, (number) => inTexture[number]!), mask };
+  return { inTexture: Uint8Array.from(ofEnd, (number) => inTexture[number]!), mask };
+}
+
+/** A stroke with two loose ends comes once from each: it is one stroke. */
+function strokesOnce(strokesOfEnds: readonly Stroke[]): { strokes: Stroke[]; ofEnd: Int32Array } {
+  const numbers = new Map<string, number>();
+  const strokes: Stroke[] = [];
+  const ofEnd = new Int32Array(strokesOfEnds.length);
+  for (let end = 0; end < strokesOfEnds.length; end++) {
+    const tips = tipsOf(strokesOfEnds[end]!);
+    let number = numbers.get(tips);
+    if (number === undefined) {
+      numbers.set(tips, (number = strokes.length));
+      strokes.push(strokesOfEnds[end]!);
+    }
+    ofEnd[end] = number;
+  }
+  return { strokes, ofEnd };
+}
+
+/** The same whichever end a stroke begins at. */
+function tipsOf({ x, y }: Stroke): string {
+  const last = x.length - 1;
+  const isFirst = x[0]! < x[last]! || (x[0] === x[last] && y[0]! <= y[last]!);
+  const [one, two] = isFirst ? [0, last] : [last, 0];
+  return `${x[one]},${y[one]} ${x[two]},${y[two]}`;
+}
+
+/** Joins a stroke's family with those of the strokes that run beside it long enough. */
+function joinSeen(family: Int32Array, own: number, { links, rays }: Look): void {
+  for (const [other, met] of links) if (met >= LEAST_OVERLAP * rays) joinRoots(family, own, other);
+}
+
+/** For each member how many there are in its family. */
+function sizesOf(family: Int32Array): Int32Array {
+  const ofRoot = new Int32Array(family.length);
+  for (let k = 0; k < family.length; k++) {
+    const root = findRoot(family, k);
+    ofRoot[root] = ofRoot[root]! + 1;
+  }
+  const size = new Int32Array(family.length);
+  for (let k = 0; k < family.length; k++) size[k] = ofRoot[findRoot(family, k)]!;
+  return size;
 }
 
 /** Strokes without a loose end that run beside those of a family are of it, and so on from one to the next. */
@@ -124,33 +145,37 @@ function joinBranches(
   const all = [...strokes, ...branches];
   const known = new Uint8Array(all.length);
   known.set(inTexture);
-  // What is mostly a stroke with a loose end was looked at already.
-  const isFresh = branches.map((branch, k) => {
-    if (freeIn(branch, owner, grid.width) < branch.x.length / 2) return false;
-    paintStroke(owner, grid, branch, strokes.length + k + 1);
-    return true;
-  });
-  const beside = branches.map((_, k) =>
-    isFresh[k]! ? lookBeside(grid, owner, all, strokes.length + k, lineWidth) : null,
-  );
+  const isFresh = new Uint8Array(branches.length);
+  for (let k = 0; k < branches.length; k++) {
+    // What is mostly a stroke with a loose end was looked at already.
+    if (freeIn(branches[k]!, owner, grid.width) < branches[k]!.x.length / 2) continue;
+    paintStroke(owner, grid, branches[k]!, strokes.length + k + 1);
+    isFresh[k] = 1;
+  }
+  const beside: (Look | null)[] = [];
+  for (let k = 0; k < branches.length; k++)
+    beside.push(isFresh[k] === 1 ? lookBeside(grid, owner, all, strokes.length + k, lineWidth) : null);
   seedFlicked(branches, beside, strokes.length, known);
   for (let found = true; found;) {
     found = false;
-    beside.forEach((look, k) => {
+    for (let k = 0; k < branches.length; k++) {
       const own = strokes.length + k;
-      if (look === null || known[own] === 1) return;
-      let met = 0;
-      for (const [other, count] of look.links)
-        if (known[other] === 1 && all[own]!.radius[0]! <= MOST_WIDER * bodyRadius(all[other]!) + 0.5) met += count;
-      if (met < LEAST_OVERLAP * look.rays) return;
+      if (beside[k] === null || known[own] === 1 || !runsBesideKnown(all, own, beside[k]!, known)) continue;
       known[own] = 1;
       found = true;
-    });
+    }
   }
-  branches.forEach((branch, k) => {
-    if (known[strokes.length + k] === 1) paintStroke(mask, grid, branch, null);
-  });
+  for (let k = 0; k < branches.length; k++)
+    if (known[strokes.length + k] === 1) paintStroke(mask, grid, branches[k]!, null);
   markRows(grid, mask, all, [...seen, ...beside]);
+}
+
+/** Whether a stroke has those of a family beside it, not much thinner than itself, for long enough. @param known 1 for these. */
+function runsBesideKnown(all: readonly Stroke[], own: number, { links, rays }: Look, known: Uint8Array): boolean {
+  let met = 0;
+  for (const [other, count] of links)
+    if (known[other] === 1 && all[own]!.radius[0]! <= MOST_WIDER * bodyRadius(all[other]!) + 0.5) met += count;
+  return met >= LEAST_OVERLAP * rays;
 }
 
 /** At how many points of a stroke no other is painted yet. */
@@ -162,20 +187,24 @@ function freeIn({ x, y }: Stroke, owner: Owner, width: number): number {
 
 /** Marks ink of strokes that stand beside others of their width, where it is not known as texture. */
 function markRows(grid: InkGrid, mask: Uint8Array, all: readonly Stroke[], looks: readonly (Look | null)[]): void {
-  const parent = Int32Array.from(all, (_, k) => k);
-  looks.forEach((look, k) => {
-    for (const [other, met] of look?.links ?? []) {
-      const [r, s] = [bodyRadius(all[k]!), bodyRadius(all[other]!)];
-      if (met < LEAST_OVERLAP * look!.rays || Math.max(r, s) > MOST_WIDER * Math.min(r, s) + 0.5) continue;
-      joinRoots(parent, k, other);
-    }
-  });
-  const size = new Int32Array(all.length);
-  all.forEach((_, k) => size[findRoot(parent, k)]!++);
-  all.forEach((stroke, k) => {
-    const inRow = size[findRoot(parent, k)]!;
-    if (inRow > 1 && looks[k] !== null) paintStroke(mask, grid, stroke, IN_ROW + Math.min(MOST_IN_ROW, inRow), true);
-  });
+  const row = new Int32Array(all.length);
+  for (let k = 0; k < all.length; k++) row[k] = k;
+  for (let k = 0; k < all.length; k++) if (looks[k] !== null) joinAlike(row, all, k, looks[k]!);
+  const size = sizesOf(row);
+  for (let k = 0; k < all.length; k++) {
+    if (size[k]! > 1 && looks[k] !== null)
+      paintStroke(mask, grid, all[k]!, IN_ROW + Math.min(MOST_IN_ROW, size[k]!), true);
+  }
+}
+
+/** Joins a stroke's row with those of the strokes beside it that are about as wide. */
+function joinAlike(row: Int32Array, all: readonly Stroke[], own: number, { links, rays }: Look): void {
+  const r = bodyRadius(all[own]!);
+  for (const [other, met] of links) {
+    const s = bodyRadius(all[other]!);
+    if (met < LEAST_OVERLAP * rays || Math.max(r, s) > MOST_WIDER * Math.min(r, s) + 0.5) continue;
+    joinRoots(row, own, other);
+  }
 }
 
 /** Three strokes side by side that thin out the same way are hatching, though all of their tips are hidden. */
@@ -185,27 +214,41 @@ function seedFlicked(
   first: number,
   known: Uint8Array,
 ): void {
-  const towards = branches.map(({ taper, x, y }): readonly [number, number] | null => {
-    if (taper < LEAST_TAPER && taper * LEAST_TAPER > 1) return null;
-    const [dx, dy] = [x.at(-1)! - x[0]!, y.at(-1)! - y[0]!];
-    const norm = (taper < 1 ? 1 : -1) * (Math.sqrt(dx * dx + dy * dy) || 1);
-    return [dx / norm, dy / norm];
-  });
-  const parent = Int32Array.from(branches, (_, k) => k);
-  beside.forEach((look, k) => {
-    const own = towards[k];
-    if (look === null || own === null || own === undefined) return;
-    for (const [other, met] of look.links) {
-      const that = towards[other - first];
-      if (that === null || that === undefined || met < LEAST_OVERLAP * look.rays) continue;
-      if (own[0] * that[0] + own[1] * that[1] > 0) joinRoots(parent, k, other - first);
-    }
-  });
-  const size = new Int32Array(branches.length);
-  branches.forEach((_, k) => size[findRoot(parent, k)]!++);
-  branches.forEach((_, k) => {
-    if (size[findRoot(parent, k)]! >= LEAST_FAMILY) known[first + k] = 1;
-  });
+  const towards = branches.map(flickOf);
+  const family = new Int32Array(branches.length);
+  for (let k = 0; k < branches.length; k++) family[k] = k;
+  for (let k = 0; k < branches.length; k++) {
+    if (beside[k] !== null && towards[k] !== null) joinFlicked(family, towards, k, beside[k]!, first);
+  }
+  const size = sizesOf(family);
+  for (let k = 0; k < branches.length; k++) if (size[k]! >= LEAST_FAMILY) known[first + k] = 1;
+}
+
+type Direction = readonly [number, number];
+
+/** The direction a stroke thins out in; null where it does not. */
+function flickOf({ taper, x, y }: Branch): Direction | null {
+  if (taper < LEAST_TAPER && taper * LEAST_TAPER > 1) return null;
+  const dx = x[x.length - 1]! - x[0]!;
+  const dy = y[y.length - 1]! - y[0]!;
+  const norm = (taper < 1 ? 1 : -1) * (Math.sqrt(dx * dx + dy * dy) || 1);
+  return [dx / norm, dy / norm];
+}
+
+/** Joins a branch with those beside it that thin out the same way. @param first number of the first branch among all strokes. */
+function joinFlicked(
+  family: Int32Array,
+  towards: readonly (Direction | null)[],
+  own: number,
+  { links, rays }: Look,
+  first: number,
+): void {
+  const [dx, dy] = towards[own]!;
+  for (const [other, met] of links) {
+    const that = towards[other - first] ?? null;
+    if (that === null || met < LEAST_OVERLAP * rays) continue;
+    if (dx * that[0] + dy * that[1] > 0) joinRoots(family, own, other - first);
+  }
 }
 
 /** A stroke thins out where its ends differ so many times in width. */
@@ -215,7 +258,9 @@ const LEAST_TAPER = 1.2;
 const MOST_WIDER = 1.5;
 
 function bodyRadius(stroke: Stroke): number {
-  return stroke.radius.find((radius) => radius > 0) ?? 0;
+  const { radius } = stroke;
+  for (let p = 0; p < radius.length; p++) if (radius[p]! > 0) return radius[p]!;
+  return 0;
 }
 
 interface Look {

@@ -53,29 +53,39 @@ const TARGET_DEPTH = 40;
 const AROUND_PX = 4;
 
 /** Reads the signs of proposals; lengths in px of the grid. */
-export function signReader(
-  grid: InkGrid,
-  ends: LooseEnds,
-  neighbours: EndNeighbours,
-  pieces: InkPieces,
-  proposals: readonly Proposal[],
-  lineWidth: number,
-): (proposal: Proposal) => readonly number[] {
-  const cheapest = new Float64Array(ends.count).fill(Infinity);
-  for (const { ends: both, cost } of proposals)
-    for (const end of both) if (end >= 0) cheapest[end] = Math.min(cheapest[end]!, cost);
-  const thick = (end: number): number => Math.min(MOST_THICK, (2 * ends.body[end]! + 0.5) / lineWidth);
+export class SignReader {
+  /** Cost of the cheapest cut from each end. */
+  private readonly cheapest: Float64Array;
 
-  return (proposal) => {
+  constructor(
+    private readonly grid: InkGrid,
+    private readonly ends: LooseEnds,
+    private readonly neighbours: EndNeighbours,
+    private readonly pieces: InkPieces,
+    proposals: readonly Proposal[],
+    private readonly lineWidth: number,
+  ) {
+    this.cheapest = new Float64Array(ends.count).fill(Infinity);
+    for (const { ends: both, cost } of proposals) {
+      for (const end of both) if (end >= 0) this.cheapest[end] = Math.min(this.cheapest[end]!, cost);
+    }
+  }
+
+  read(proposal: Proposal): readonly number[] {
+    const { grid, ends, neighbours, lineWidth, cheapest } = this;
     const { x0, y0, x1, y1, kind } = proposal;
-    const onePiece = sameInk(pieces, proposal) ? 1 : 0;
-    const [a, b] = proposal.ends;
+    const onePiece = sameInk(this.pieces, proposal) ? 1 : 0;
+    const a = proposal.ends[0];
+    const b = proposal.ends[1];
     if (a < 0) return [...NO_SIGNS.slice(0, -1), onePiece];
-    const [vx, vy] = [x1 - x0, y1 - y0];
+    const vx = x1 - x0;
+    const vy = y1 - y0;
     const d = Math.sqrt(vx * vx + vy * vy) || 1;
     const turnA = (ends.dx[a]! * vx + ends.dy[a]! * vy) / d;
     const rank = Math.min(1, Math.min(cheapest[a]!, b < 0 ? Infinity : cheapest[b]!) / Math.max(1, proposal.cost));
-    const [one, two] = b < 0 || ends.weight[a]! >= ends.weight[b]! ? [a, b] : [b, a];
+    const firstIsOne = b < 0 || ends.weight[a]! >= ends.weight[b]!;
+    const one = firstIsOne ? a : b;
+    const two = firstIsOne ? b : a;
     const blunt = b < 0 ? ends.blunt[a]! : (ends.blunt[a]! + ends.blunt[b]!) / 2;
     const turnB = b < 0 ? turnA : -(ends.dx[b]! * vx + ends.dy[b]! * vy) / d;
     const signs = [
@@ -85,8 +95,8 @@ export function signReader(
       Math.max(turnA, turnB),
       b < 0 ? 0 : -(ends.dx[a]! * ends.dx[b]! + ends.dy[a]! * ends.dy[b]!),
       blunt,
-      thick(one),
-      two < 0 ? 0 : thick(two),
+      this.thick(one),
+      two < 0 ? 0 : this.thick(two),
       Math.min(2, ends.length[one]! / (5 * lineWidth)),
       ends.free[one]!,
       Math.min(1.5, log(1 + ends.web[one]! / (5 * lineWidth)) / 4),
@@ -101,8 +111,13 @@ export function signReader(
       onePiece,
     ];
     // No negative zero: it is another number to whoever compares bit for bit.
-    return signs.map((sign) => sign + 0);
-  };
+    for (let k = 0; k < signs.length; k++) signs[k] = signs[k]! + 0;
+    return signs;
+  }
+
+  private thick(end: number): number {
+    return Math.min(MOST_THICK, (2 * this.ends.body[end]! + 0.5) / this.lineWidth);
+  }
 }
 
 const CROSS = [
@@ -119,20 +134,22 @@ const CROSS = [
 
 /** Whether the ink at both sides of a cut hangs together. */
 function sameInk(pieces: InkPieces, { x0, y0, x1, y1 }: Proposal): boolean {
-  const near = (x: number, y: number): number => {
-    for (const [dx, dy] of CROSS) {
-      const piece = pieceAt(pieces, Math.round(x) + dx, Math.round(y) + dy);
-      if (piece >= 0) return piece;
-    }
-    return -1;
-  };
-  return near(x0, y0) === near(x1, y1);
+  return pieceNear(pieces, x0, y0) === pieceNear(pieces, x1, y1);
+}
+
+function pieceNear(pieces: InkPieces, x: number, y: number): number {
+  for (let k = 0; k < CROSS.length; k++) {
+    const piece = pieceAt(pieces, Math.round(x) + CROSS[k]![0], Math.round(y) + CROSS[k]![1]);
+    if (piece >= 0) return piece;
+  }
+  return -1;
 }
 
 /** How thick the line is that a cut runs onto, in px. */
 function targetWidth(grid: InkGrid, { x0, y0, x1, y1 }: Proposal): number {
   const d = Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0)) || 1;
-  const [ux, uy] = [(x1 - x0) / d, (y1 - y0) / d];
+  const ux = (x1 - x0) / d;
+  const uy = (y1 - y0) / d;
   let deepest = 0;
   for (let t = 0; t < TARGET_DEPTH; t += 0.5) {
     const x = Math.round(x1 + ux * t);
@@ -145,10 +162,12 @@ function targetWidth(grid: InkGrid, { x0, y0, x1, y1 }: Proposal): number {
 
 /** How squarely a cut meets the line it runs onto: 1 at a right angle, 0 along it. */
 function squareness({ ink, width, height }: InkGrid, { x0, y0, x1, y1 }: Proposal): number {
-  let [sx, sy] = [0, 0];
+  let sx = 0;
+  let sy = 0;
   for (let dy = -AROUND_PX; dy <= AROUND_PX; dy++) {
     for (let dx = -AROUND_PX; dx <= AROUND_PX; dx++) {
-      const [x, y] = [Math.round(x1) + dx, Math.round(y1) + dy];
+      const x = Math.round(x1) + dx;
+      const y = Math.round(y1) + dy;
       if (x < 0 || y < 0 || x >= width || y >= height || dx * dx + dy * dy > AROUND_PX * AROUND_PX + 1) continue;
       if (ink[y * width + x]! < 128) continue;
       sx += dx;

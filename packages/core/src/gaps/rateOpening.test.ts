@@ -4,7 +4,7 @@ import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { inkGridOf } from '../tests/inkGrid.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';
 import { rate } from './forest.ts';
-import { NO_SIGNS, signReader, SIGNS } from './gapSigns.ts';
+import { NO_SIGNS, SignReader, SIGNS } from './gapSigns.ts';
 import { CALIBRATION, FIRST_TREES, TREES } from './gapTrees.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import {
@@ -30,10 +30,10 @@ function signsIn(art: GreyRaster): { kind: string; signs: Record<string, number>
   const ends = { ...bare, weight: new Float64Array(bare.count).fill(1) };
   const proposals = proposeFromEnds(grid, ends, 80, LINE_WIDTH);
   const pieces = labelInk(grid.ink, grid.width, grid.height);
-  const read = signReader(grid, ends, countNeighbours(ends, LINE_WIDTH), pieces, proposals, LINE_WIDTH);
+  const reader = new SignReader(grid, ends, countNeighbours(ends, LINE_WIDTH), pieces, proposals, LINE_WIDTH);
   return proposals.map((proposal) => ({
     kind: proposal.kind,
-    signs: Object.fromEntries(read(proposal).map((value, k) => [SIGNS[k], value])),
+    signs: Object.fromEntries(reader.read(proposal).map((value, k) => [SIGNS[k], value])),
   }));
 }
 

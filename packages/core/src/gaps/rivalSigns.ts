@@ -17,10 +17,15 @@ const SAME_END = 1.5;
 /** More than a page has squares in a column. */
 const SQUARES = 1 << 20;
 
-interface Rival {
-  readonly score: number;
-  /** -1 for none. */
-  readonly cut: number;
+/** What rivals are looked for in. */
+interface Rivals {
+  /** `[x, y]` of both ends of each cut. */
+  readonly ends: Float64Array;
+  /** Ends by the square they lie in. */
+  readonly squares: ReadonlyMap<number, readonly number[]>;
+  readonly pairOf: readonly number[];
+  readonly scoreOfPair: Float64Array;
+  readonly reach: number;
 }
 
 /**
@@ -36,41 +41,79 @@ export function rivalSigns(
   lineWidthPx: number,
 ): Float64Array {
   const reach = SAME_END * lineWidthPx;
-  // Of each cut both ends, by the square they lie in.
-  const ends = cuts.flatMap(({ from, to }) => [from, to]);
+  const ends = new Float64Array(4 * cuts.length);
   const squares = new Map<number, number[]>();
-  ends.forEach(([x, y], end) => {
-    const square = Math.floor(x / reach) * SQUARES + Math.floor(y / reach);
-    const there = squares.get(square);
-    if (there === undefined) squares.set(square, [end]);
-    else there.push(end);
-  });
-  const scoreOf = (cut: number): number => {
-    const score = scoreOfPair[pairOf[cut]!]!;
-    return score > NO_RIVAL ? score : NO_RIVAL;
-  };
-  const rivalAt = (end: number): Rival => {
-    const [x, y] = ends[end]!;
-    const own = pairOf[end >> 1];
-    const [left, top] = [Math.floor(x / reach) - 1, Math.floor(y / reach) - 1];
-    let best: Rival = { score: NO_RIVAL, cut: -1 };
-    for (let square = 0; square < 9; square++) {
-      const there = squares.get((left + (square % 3)) * SQUARES + top + Math.floor(square / 3));
-      for (const other of there ?? []) {
-        const cut = other >> 1;
-        const [dx, dy] = [ends[other]![0] - x, ends[other]![1] - y];
-        if (pairOf[cut] === own || dx * dx + dy * dy > reach * reach || scoreOf(cut) <= best.score) continue;
-        best = { score: scoreOf(cut), cut };
-      }
-    }
-    return best;
-  };
+  for (let cut = 0; cut < cuts.length; cut++) {
+    const { from, to } = cuts[cut]!;
+    addEnd(ends, squares, 2 * cut, from[0], from[1], reach);
+    addEnd(ends, squares, 2 * cut + 1, to[0], to[1], reach);
+  }
+  const rivals = { ends, squares, pairOf, scoreOfPair, reach };
   const signs = new Float64Array(COUNT * cuts.length);
-  cuts.forEach(({ widthPx }, cut) => {
-    const [one, two] = [rivalAt(2 * cut), rivalAt(2 * cut + 1)];
-    const [rival, second] = one.score >= two.score ? [one, two] : [two, one];
-    const wider = rival.cut < 0 ? 0 : log(widthPx / cuts[rival.cut]!.widthPx);
-    signs.set([scoreOf(cut), rival.score, second.score, wider], COUNT * cut);
-  });
+  for (let cut = 0; cut < cuts.length; cut++) signsOfCut(rivals, cuts, cut, signs);
   return signs;
+}
+
+function addEnd(
+  ends: Float64Array,
+  squares: Map<number, number[]>,
+  end: number,
+  x: number,
+  y: number,
+  reach: number,
+): void {
+  ends[2 * end] = x;
+  ends[2 * end + 1] = y;
+  const square = Math.floor(x / reach) * SQUARES + Math.floor(y / reach);
+  const there = squares.get(square);
+  if (there === undefined) squares.set(square, [end]);
+  else there.push(end);
+}
+
+/** @param signs its row is set. */
+function signsOfCut(rivals: Rivals, cuts: readonly Cut[], cut: number, signs: Float64Array): void {
+  const one = rivalAt(rivals, 2 * cut);
+  const two = rivalAt(rivals, 2 * cut + 1);
+  const [oneScore, twoScore] = [scoreOf(rivals, one), scoreOf(rivals, two)];
+  const rival = oneScore >= twoScore ? one : two;
+  const at = COUNT * cut;
+  signs[at] = scoreOf(rivals, cut);
+  signs[at + 1] = Math.max(oneScore, twoScore);
+  signs[at + 2] = Math.min(oneScore, twoScore);
+  signs[at + 3] = rival < 0 ? 0 : log(cuts[cut]!.widthPx / cuts[rival]!.widthPx);
+}
+
+/** @param cut -1 for none. */
+function scoreOf({ pairOf, scoreOfPair }: Rivals, cut: number): number {
+  if (cut < 0) return NO_RIVAL;
+  const score = scoreOfPair[pairOf[cut]!]!;
+  return score > NO_RIVAL ? score : NO_RIVAL;
+}
+
+/** The best rated other cut at an end, -1 for none. */
+function rivalAt(rivals: Rivals, end: number): number {
+  const { ends, squares, pairOf, reach } = rivals;
+  const x = ends[2 * end]!;
+  const y = ends[2 * end + 1]!;
+  const own = pairOf[end >> 1];
+  const left = Math.floor(x / reach) - 1;
+  const top = Math.floor(y / reach) - 1;
+  let best = NO_RIVAL;
+  let found = -1;
+  for (let square = 0; square < 9; square++) {
+    const there = squares.get((left + (square % 3)) * SQUARES + top + Math.floor(square / 3));
+    if (there === undefined) continue;
+    for (let k = 0; k < there.length; k++) {
+      const other = there[k]!;
+      const cut = other >> 1;
+      const dx = ends[2 * other]! - x;
+      const dy = ends[2 * other + 1]! - y;
+      if (pairOf[cut] === own || dx * dx + dy * dy > reach * reach) continue;
+      const score = scoreOf(rivals, cut);
+      if (score <= best) continue;
+      best = score;
+      found = cut;
+    }
+  }
+  return found;
 }

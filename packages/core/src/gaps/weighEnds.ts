@@ -74,19 +74,20 @@ export function weighEnds(
   inTexture: Uint8Array,
   lineWidth: number,
 ): Float64Array {
-  const thinness = (k: number): number => {
-    const share = Math.min(1, (2 * radius[k]! + 0.5) / lineWidth);
-    return Math.max(THINNEST, share * share);
-  };
+  const weights = new Float64Array(radius.length);
+  for (let k = 0; k < weights.length; k++) {
+    weights[k] =
+      weightOf(radius[k]!, length[k]!, web[k]!, inTexture[k] === 1, lineWidth) /
+      (1 + (parallel[k]! > 1 ? parallel[k]! : 0));
+  }
+  return weights;
+}
+
+/** What the stroke of an end says. */
+function weightOf(radius: number, length: number, web: number, inTexture: boolean, lineWidth: number): number {
+  const share = Math.min(1, (2 * radius + 0.5) / lineWidth);
+  const thinness = Math.max(THINNEST, share * share);
   // Letters and specks are small pieces of ink on their own.
-  const alone = (k: number): number => Math.max(SMALLEST, Math.min(1, web[k]! / (LARGE_WEB * lineWidth)));
-  return Float64Array.from(
-    radius,
-    (_, k) =>
-      (Math.min(1, length[k]! / (FULL_LENGTH * lineWidth)) *
-        (inTexture[k] === 1 ? IN_TEXTURE : 1) *
-        thinness(k) *
-        alone(k)) /
-      (1 + (parallel[k]! > 1 ? parallel[k]! : 0)),
-  );
+  const alone = Math.max(SMALLEST, Math.min(1, web / (LARGE_WEB * lineWidth)));
+  return Math.min(1, length / (FULL_LENGTH * lineWidth)) * (inTexture ? IN_TEXTURE : 1) * thinness * alone;
 }
