@@ -15,28 +15,38 @@ export interface Part {
 
 /** Whether nothing has changed that merging depends on. */
 export function isSamePart(one: Part, two: Part): boolean {
-  return (
-    one.facts.length === two.facts.length &&
-    one.cuts.length === two.cuts.length &&
-    one.cuts.every((cut, k) => cut === two.cuts[k] && one.ofCut[k] === two.ofCut[k]) &&
-    one.facts.every((fact, k) => fact === two.facts[k])
-  );
+  if (one.facts.length !== two.facts.length || one.cuts.length !== two.cuts.length) return false;
+  for (let k = 0; k < one.cuts.length; k++) {
+    if (one.cuts[k] !== two.cuts[k] || one.ofCut[k] !== two.ofCut[k]) return false;
+  }
+  for (let k = 0; k < one.facts.length; k++) if (one.facts[k] !== two.facts[k]) return false;
+  return true;
 }
 
 /** So many numbers in {@link Part.facts} for each cell, pair and cut. */
 export const CELL_FACTS = 3;
 export const PAIR_FACTS = 3;
 export const CUT_FACTS = 2;
-/** Rulings as numbers. */
-export const [UNRULED, CLOSED, OPEN] = [0, 1, 2];
+/** Rulings as numbers; 0 for none. */
+export const [CLOSED, OPEN] = [1, 2];
 
-/** The cells that have openings, part by part. */
+/** Rulings as numbers: numbers can be compared, and nothing is asked while cells are parted. */
+export function numberRulings(count: number, rulingOf: (cut: number) => Ruling | undefined): Uint8Array {
+  const rulings = new Uint8Array(count);
+  for (let k = 0; k < count; k++) {
+    const ruling = rulingOf(k);
+    if (ruling !== undefined) rulings[k] = ruling === 'closed' ? CLOSED : OPEN;
+  }
+  return rulings;
+}
+
+/** The cells that have openings, part by part. @param rulings of each cut, as numbers. */
 export function partsOf(
   cells: CellFacts,
   pairs: CellPairs,
   cuts: readonly Cut[],
   texture: Float64Array,
-  rulingOf: (cut: number) => Ruling | undefined,
+  rulings: Uint8Array,
 ): Part[] {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
@@ -54,7 +64,7 @@ export function partsOf(
   }
   const local = new Int32Array(Math.max(cells.count, pairs.count));
   const parts: Part[] = [];
-  for (const own of members.values()) parts.push(partOf(own, cells, pairs, cuts, texture, rulingOf, local));
+  for (const own of members.values()) parts.push(partOf(own, cells, pairs, cuts, texture, rulings, local));
   return parts;
 }
 
@@ -71,7 +81,7 @@ function partOf(
   pairs: CellPairs,
   cuts: readonly Cut[],
   texture: Float64Array,
-  rulingOf: (cut: number) => Ruling | undefined,
+  rulings: Uint8Array,
   local: Int32Array,
 ): Part {
   const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
@@ -93,9 +103,8 @@ function partOf(
   const ofCut: number[] = [];
   const own: Cut[] = [];
   for (let k = 0; k < cut.length; k++) {
-    const ruling = rulingOf(cut[k]!);
     facts[at++] = texture[cut[k]!]!;
-    facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
+    facts[at++] = rulings[cut[k]!]!;
     ofCut.push(local[pairs.ofCut[cut[k]!]!]!);
     own.push(cuts[cut[k]!]!);
   }

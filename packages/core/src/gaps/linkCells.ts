@@ -31,10 +31,11 @@ export function linkCells(
   const a: number[] = [];
   const b: number[] = [];
   const inkedPx: number[] = [];
-  cuts.forEach((cut, k) => {
-    const sides = sidesOfCut(cut, field, width, height);
-    if (sides === null) return;
-    const [low, high] = sides[0] < sides[1] ? sides : [sides[1], sides[0]];
+  for (let k = 0; k < cuts.length; k++) {
+    const sides = sidesOfCut(cuts[k]!, field, width, height);
+    if (sides === null) continue;
+    const low = Math.min(sides[0], sides[1]);
+    const high = Math.max(sides[0], sides[1]);
     const key = keyOfBorder(low, high);
     let pair = numbers.get(key);
     if (pair === undefined) {
@@ -46,7 +47,7 @@ export function linkCells(
       inkedPx.push(border === undefined ? 0 : border.px - border.texturePx);
     }
     ofCut[k] = pair;
-  });
+  }
   return {
     pairs: {
       count: a.length,
@@ -93,13 +94,18 @@ function columnsOf(borders: CellBorders, thin: Uint8Array | null): TextureBorder
   return { count, ...columns };
 }
 
+/** Places along a cut, and distances to its sides in px, at which cells are looked for. */
+const ALONG = [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8];
+const ASIDE = [1.5, 2.2, 3];
+
 /** The cells on both sides of a cut's middle; null where they are one. */
 function sidesOfCut(cut: Cut, field: Int32Array, width: number, height: number): [number, number] | null {
   // Along the cut from its middle outwards, until both sides show paper.
-  for (const t of [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8]) {
-    const [mx, my, dx, dy] = pointOfCut(cut, t);
+  for (let k = 0; k < ALONG.length; k++) {
+    const [mx, my, dx, dy] = pointOfCut(cut, ALONG[k]!);
     const norm = Math.sqrt(dx * dx + dy * dy) || 1;
-    const [nx, ny] = [-dy / norm, dx / norm];
+    const nx = -dy / norm;
+    const ny = dx / norm;
     const one = look(mx, my, nx, ny, field, width, height);
     const two = look(mx, my, -nx, -ny, field, width, height);
     if (one >= 0 && two >= 0 && one !== two) return [one, two];
@@ -108,7 +114,8 @@ function sidesOfCut(cut: Cut, field: Int32Array, width: number, height: number):
 }
 
 function look(x: number, y: number, dx: number, dy: number, field: Int32Array, width: number, height: number): number {
-  for (const t of [1.5, 2.2, 3]) {
+  for (let k = 0; k < ASIDE.length; k++) {
+    const t = ASIDE[k]!;
     const px = Math.round(x + dx * t);
     const py = Math.round(y + dy * t);
     if (px < 0 || py < 0 || px >= width || py >= height) return -1;
@@ -119,19 +126,24 @@ function look(x: number, y: number, dx: number, dy: number, field: Int32Array, w
 }
 
 /** How much of each cut touches hatching: a half for each of its sides, all for the one side of a cut to the page's edge. */
-export function textureOfCuts(
-  cuts: readonly Cut[],
-  { textureMask, textureWidth, textureFactor }: GapTexture,
-): Float64Array {
-  const touches = ([x, y]: readonly [number, number]): number => {
-    const [gx, gy] = [Math.floor(x / textureFactor), Math.floor(y / textureFactor)];
-    for (let dy = -1; dy <= 1; dy++) {
-      for (let dx = -1; dx <= 1; dx++) if (isTexture(textureMask[(gy + dy) * textureWidth + gx + dx] ?? 0)) return 0.5;
+export function textureOfCuts(cuts: readonly Cut[], texture: GapTexture): Float64Array {
+  const shares = new Float64Array(cuts.length);
+  for (let k = 0; k < cuts.length; k++) {
+    const { kind, from, to } = cuts[k]!;
+    const one = touchesTexture(texture, from[0], from[1]) ? 0.5 : 0;
+    const two = touchesTexture(texture, to[0], to[1]) ? 0.5 : 0;
+    shares[k] = kind === 'edge' ? 2 * Math.max(one, two) : one + two;
+  }
+  return shares;
+}
+
+function touchesTexture({ textureMask, textureWidth, textureFactor }: GapTexture, x: number, y: number): boolean {
+  const gx = Math.floor(x / textureFactor);
+  const gy = Math.floor(y / textureFactor);
+  for (let dy = -1; dy <= 1; dy++) {
+    for (let dx = -1; dx <= 1; dx++) {
+      if (isTexture(textureMask[(gy + dy) * textureWidth + gx + dx] ?? 0)) return true;
     }
-    return 0;
-  };
-  return Float64Array.from(cuts, ({ kind, from, to }) => {
-    const [one, two] = [touches(from), touches(to)];
-    return kind === 'edge' ? 2 * Math.max(one, two) : one + two;
-  });
+  }
+  return false;
 }

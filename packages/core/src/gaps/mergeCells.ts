@@ -1,4 +1,14 @@
-import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
+import {
+  CELL_FACTS,
+  CLOSED,
+  CUT_FACTS,
+  isSamePart,
+  numberRulings,
+  OPEN,
+  PAIR_FACTS,
+  partsOf,
+  type Part,
+} from './cellParts.ts';
 import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
 import { rate } from './forest.ts';
@@ -80,10 +90,11 @@ export function mergeCells(
   onDecision?: OnDecision,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
-  const groupOfCell = Int32Array.from({ length: cells.count }, (_, k) => k);
+  const groupOfCell = new Int32Array(cells.count);
+  for (let c = 0; c < cells.count; c++) groupOfCell[c] = c;
   const score = new Float64Array(cuts.length).fill(NOTHING_PARTED);
   const mayKeep = onDecision === undefined && scoring === OWN_SCORING;
-  for (const part of partsOf(cells, pairs, cuts, texture, rulingOf)) {
+  for (const part of partsOf(cells, pairs, cuts, texture, numberRulings(cuts.length, rulingOf))) {
     const lead = part.cuts[0]!;
     const last = mayKeep ? KNOWN.get(lead) : undefined;
     let merged = last;
@@ -104,21 +115,26 @@ export function mergeCells(
       merged = { part, limitPx, lineWidthPx, ...mergeTwice(part, lineWidthPx, limitPx, scoring, tell) };
       if (mayKeep) KNOWN.set(lead, merged);
     }
-    merged!.group.forEach((cell, k) => (groupOfCell[part.cell[k]!] = part.cell[cell]!));
-    part.cut.forEach((cut, k) => {
-      const at = merged!.scoreOfPair[part.ofCut[k]!]!;
-      if (!Number.isNaN(at)) score[cut] = at;
-    });
+    takeOver(part, merged!, groupOfCell, score);
   }
   const confidence = new Float64Array(cuts.length);
   const bounds = new Uint8Array(cuts.length);
-  cuts.forEach((_, k) => {
+  for (let k = 0; k < cuts.length; k++) {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0) return;
+    if (pair < 0) continue;
     confidence[k] = confidenceOf(score[k]!);
     bounds[k] = groupOfCell[pairs.a[pair]!] !== groupOfCell[pairs.b[pair]!] ? 1 : 0;
-  });
+  }
   return { groupOfCell, score, confidence, bounds };
+}
+
+/** Writes what came of a part for the cells and cuts of the page. */
+function takeOver(part: Part, { group, scoreOfPair }: MergedPart, groupOfCell: Int32Array, score: Float64Array): void {
+  for (let k = 0; k < group.length; k++) groupOfCell[part.cell[k]!] = part.cell[group[k]!]!;
+  for (let k = 0; k < part.cut.length; k++) {
+    const at = scoreOfPair[part.ofCut[k]!]!;
+    if (!Number.isNaN(at)) score[part.cut[k]!] = at;
+  }
 }
 
 type OnDecision = (pairs: readonly number[], terms: Float64Array, joined: boolean) => void;

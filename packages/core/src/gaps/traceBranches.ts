@@ -107,31 +107,48 @@ interface PieceEnd {
 
 /** The pieces that are not part of a line longer than given. */
 function withoutLines(pieces: readonly Branch[], longest: number): Branch[] {
-  const ends = pieces.flatMap((piece, k) => [endOf(piece, k, false), endOf(piece, k, true)]);
+  const ends: PieceEnd[] = [];
+  for (let k = 0; k < pieces.length; k++) ends.push(endOf(pieces[k]!, k, false), endOf(pieces[k]!, k, true));
   const buckets = new Map<number, PieceEnd[]>();
-  const bucketOf = (x: number, y: number): number => Math.floor(y / GOES_ON_PX) * 65_536 + Math.floor(x / GOES_ON_PX);
   for (const end of ends) {
     const key = bucketOf(end.x, end.y);
     const held = buckets.get(key);
     if (held === undefined) buckets.set(key, [end]);
     else held.push(end);
   }
-  const parent = Int32Array.from(pieces, (_, k) => k);
-  for (const end of ends) {
-    for (let by = -1; by <= 1; by++) {
-      for (let bx = -1; bx <= 1; bx++) {
-        for (const other of buckets.get(bucketOf(end.x + bx * GOES_ON_PX, end.y + by * GOES_ON_PX)) ?? []) {
-          if (other.piece !== end.piece && goesOn(end, other, pieces)) joinRoots(parent, end.piece, other.piece);
-        }
+  const parent = new Int32Array(pieces.length);
+  for (let k = 0; k < pieces.length; k++) parent[k] = k;
+  for (const end of ends) joinOn(end, buckets, pieces, parent);
+  const length = new Float64Array(pieces.length);
+  for (let k = 0; k < pieces.length; k++) {
+    const root = findRoot(parent, k);
+    length[root] = length[root]! + pieces[k]!.length;
+  }
+  const left: Branch[] = [];
+  for (let k = 0; k < pieces.length; k++) if (length[findRoot(parent, k)]! <= longest) left.push(pieces[k]!);
+  return left;
+}
+
+function bucketOf(x: number, y: number): number {
+  return Math.floor(y / GOES_ON_PX) * 65_536 + Math.floor(x / GOES_ON_PX);
+}
+
+/** Joins a piece with those that go on from one of its ends. */
+function joinOn(
+  end: PieceEnd,
+  buckets: ReadonlyMap<number, readonly PieceEnd[]>,
+  pieces: readonly Branch[],
+  parent: Int32Array,
+): void {
+  for (let by = -1; by <= 1; by++) {
+    for (let bx = -1; bx <= 1; bx++) {
+      const held = buckets.get(bucketOf(end.x + bx * GOES_ON_PX, end.y + by * GOES_ON_PX));
+      if (held === undefined) continue;
+      for (const other of held) {
+        if (other.piece !== end.piece && goesOn(end, other, pieces)) joinRoots(parent, end.piece, other.piece);
       }
     }
   }
-  const length = new Float64Array(pieces.length);
-  pieces.forEach((piece, k) => {
-    const root = findRoot(parent, k);
-    length[root] = length[root]! + piece.length;
-  });
-  return pieces.filter((_, k) => length[findRoot(parent, k)]! <= longest);
 }
 
 function endOf({ x, y }: Branch, piece: number, last: boolean): PieceEnd {

@@ -1,3 +1,4 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkPieces } from './labelInk.ts';
 
 /** A block of lettering: lines of letters close together. */
@@ -40,49 +41,26 @@ const LEAST_IN_BLOCK = 4;
  * stay out.
  */
 export function findLettering(pieces: InkPieces, lineWidthPx: number, width: number, height: number): LetterBlock[] {
-  const letters: number[] = [];
   const most = Math.max(MOST_HEIGHT * Math.max(width, height), MOST_HEIGHTS * lineWidthPx);
-  const boxOf = (k: number): readonly [number, number, number, number] =>
-    pieces.box.subarray(k * 4, k * 4 + 4) as unknown as readonly [number, number, number, number];
-  for (let k = 0; k < pieces.count; k++) {
-    const [x0, y0, x1, y1] = boxOf(k);
-    const [w, h] = [x1 - x0, y1 - y0];
-    if (h < LEAST_HEIGHTS * lineWidthPx || h > most || w > WIDEST * h || pieces.areaPx[k]! < 0.06 * w * h) continue;
-    letters.push(k);
-  }
+  const letters: number[] = [];
+  for (let k = 0; k < pieces.count; k++)
+    if (hasLetterSize(pieces, k, LEAST_HEIGHTS * lineWidthPx, most)) letters.push(k);
   letters.sort((a, b) => pieces.box[a * 4]! - pieces.box[b * 4]! || a - b);
 
-  // Letters into lines: the nearest like neighbour to the right.
-  const parent = new Map(letters.map((k) => [k, k]));
-  const find = (k: number): number => {
-    let up = k;
-    while (parent.get(up) !== up) up = parent.get(up)!;
-    return up;
-  };
-  const lineOf = new Map<number, number>();
-  for (let n = 0; n < letters.length; n++) {
-    const [ax0, ay0, ax1, ay1] = boxOf(letters[n]!);
-    const ah = ay1 - ay0;
-    for (let m = n + 1; m < letters.length; m++) {
-      const [bx0, by0, , by1] = boxOf(letters[m]!);
-      if (bx0 > ax1 + LETTER_SPACE * ah * ALIKE) break;
-      const bh = by1 - by0;
-      const [low, high] = ah < bh ? [ah, bh] : [bh, ah];
-      if (high > ALIKE * low || bx0 < ax0 + (ax1 - ax0) * 0.4 || bx0 - ax1 > LETTER_SPACE * high) continue;
-      if (Math.min(ay1, by1) - Math.max(ay0, by0) < 0.5 * low) continue;
-      parent.set(find(letters[m]!), find(letters[n]!));
-    }
-  }
+  const lineOf = new Int32Array(pieces.count);
+  for (let k = 0; k < pieces.count; k++) lineOf[k] = k;
+  for (let n = 0; n < letters.length; n++) joinRightOf(pieces, letters, n, lineOf);
   const lines = new Map<number, number[]>();
-  for (const k of letters) lines.set(find(k), [...(lines.get(find(k)) ?? []), k]);
+  for (const k of letters) {
+    const line = lines.get(findRoot(lineOf, k));
+    if (line === undefined) lines.set(findRoot(lineOf, k), [k]);
+    else line.push(k);
+  }
   const holes = holesOf(pieces);
   const straightness = measureStraightness(pieces);
   const holesIn = (members: readonly number[]): number => members.reduce((sum, k) => sum + holes[k]!, 0);
   const lettersIn = (members: readonly number[]): number =>
-    members.reduce((sum, k) => {
-      const [x0, y0, x1, y1] = boxOf(k);
-      return sum + Math.max(1, Math.round((x1 - x0) / (LETTER_WIDTH * (y1 - y0))));
-    }, 0);
+    members.reduce((sum, k) => sum + lettersInPiece(pieces, k), 0);
   const good = [...lines.values()].filter(
     (line) =>
       line.length >= LEAST_IN_LINE &&
@@ -90,8 +68,41 @@ export function findLettering(pieces: InkPieces, lineWidthPx: number, width: num
       holesIn(line) < MOST_HOLES_IN_LINE * lettersIn(line) &&
       (line.length >= LEAST_WITH_HOLES || line.some((k) => holes[k] === 0)),
   );
-  for (const line of good) for (const k of line) lineOf.set(k, line[0]!);
   return joinLines(good, pieces).filter(({ pieces: members }) => holesIn(members) <= MOST_HOLES * lettersIn(members));
+}
+
+/** @param least @param most height, in px. */
+function hasLetterSize({ box, areaPx }: InkPieces, piece: number, least: number, most: number): boolean {
+  const w = box[piece * 4 + 2]! - box[piece * 4]!;
+  const h = box[piece * 4 + 3]! - box[piece * 4 + 1]!;
+  return h >= least && h <= most && w <= WIDEST * h && areaPx[piece]! >= 0.06 * w * h;
+}
+
+/** Letters that touch are one piece. */
+function lettersInPiece({ box }: InkPieces, piece: number): number {
+  const w = box[piece * 4 + 2]! - box[piece * 4]!;
+  const h = box[piece * 4 + 3]! - box[piece * 4 + 1]!;
+  return Math.max(1, Math.round(w / (LETTER_WIDTH * h)));
+}
+
+/** Joins a letter's line with those of its like neighbours to the right. @param letters from left to right. */
+function joinRightOf({ box }: InkPieces, letters: readonly number[], n: number, lineOf: Int32Array): void {
+  const a = letters[n]! * 4;
+  const left = box[a]!;
+  const right = box[a + 2]!;
+  const height = box[a + 3]! - box[a + 1]!;
+  for (let m = n + 1; m < letters.length; m++) {
+    const b = letters[m]! * 4;
+    const otherLeft = box[b]!;
+    if (otherLeft > right + LETTER_SPACE * height * ALIKE) break;
+    const otherHeight = box[b + 3]! - box[b + 1]!;
+    const low = Math.min(height, otherHeight);
+    const high = Math.max(height, otherHeight);
+    if (high > ALIKE * low || otherLeft < left + (right - left) * 0.4 || otherLeft - right > LETTER_SPACE * high)
+      continue;
+    if (Math.min(box[a + 3]!, box[b + 3]!) - Math.max(box[a + 1]!, box[b + 1]!) < 0.5 * low) continue;
+    joinRoots(lineOf, letters[m]!, letters[n]!);
+  }
 }
 
 /** A piece this slim, or whose ink spreads this little across its longest way (a share of variance), is one stroke. */
@@ -150,15 +161,22 @@ function measureStraightness({ count, start, end, row, ofRun }: InkPieces): Floa
       sums[at + 5] = sums[at + 5]! + n * y * y;
     }
   }
-  return Float64Array.from({ length: count }, (_, piece) => {
-    const [n, sx, sy, sxx, sxy, syy] = sums.subarray(6 * piece, 6 * piece + 6) as unknown as number[];
-    const xx = sxx! / n! - (sx! / n!) * (sx! / n!);
-    const xy = sxy! / n! - (sx! / n!) * (sy! / n!);
-    const yy = syy! / n! - (sy! / n!) * (sy! / n!);
-    const half = (xx + yy) / 2;
-    const apart = Math.sqrt(((xx - yy) / 2) * ((xx - yy) / 2) + xy * xy);
-    return half + apart === 0 ? 1 : (half - apart) / (half + apart);
-  });
+  const straightness = new Float64Array(count);
+  for (let piece = 0; piece < count; piece++) straightness[piece] = spreadAcross(sums, 6 * piece);
+  return straightness;
+}
+
+/** The smaller variance by the larger. @param at where the sums of 1, x, y, xx, xy and yy are. */
+function spreadAcross(sums: Float64Array, at: number): number {
+  const n = sums[at]!;
+  const mx = sums[at + 1]! / n;
+  const my = sums[at + 2]! / n;
+  const xx = sums[at + 3]! / n - mx * mx;
+  const xy = sums[at + 4]! / n - mx * my;
+  const yy = sums[at + 5]! / n - my * my;
+  const half = (xx + yy) / 2;
+  const apart = Math.sqrt(((xx - yy) / 2) * ((xx - yy) / 2) + xy * xy);
+  return half + apart === 0 ? 1 : (half - apart) / (half + apart);
 }
 
 /** How many holes each piece of ink has: one more than its rows' runs that touch outnumber the runs (Euler). */
