@@ -27,10 +27,10 @@ export interface ClosedPairs extends Pick<CellPairs, 'a' | 'b'> {
 
 export function closedPairs({ count, a, b, ofCut }: CellPairs, cuts: readonly Cut[], bounds: Uint8Array): ClosedPairs {
   const closedPx = new Float64Array(count);
-  cuts.forEach(({ widthPx }, k) => {
+  for (let k = 0; k < cuts.length; k++) {
     const pair = ofCut[k]!;
-    if (bounds[k] === 1) closedPx[pair] = closedPx[pair]! + widthPx;
-  });
+    if (bounds[k] === 1) closedPx[pair] = closedPx[pair]! + cuts[k]!.widthPx;
+  }
   return { a, b, closedPx };
 }
 
@@ -59,22 +59,25 @@ interface Group extends Changing<SpaceFacts> {
   /** Parted by hand. */
   isKept: boolean;
 }
-const NO_SPACE: Group = {
-  areaPx: 0,
-  radiusPx: 0,
-  borderPx: 0,
-  texturePx: 0,
-  thinPx: 0,
-  widths: 0,
-  rows: 0,
-  neighbours: 0,
-  mesh: 0,
-  innerPx: 0,
-  mostPx: 0,
-  first: Infinity,
-  isThin: false,
-  isKept: false,
-};
+
+function emptyGroup(): Group {
+  return {
+    areaPx: 0,
+    radiusPx: 0,
+    borderPx: 0,
+    texturePx: 0,
+    thinPx: 0,
+    widths: 0,
+    rows: 0,
+    neighbours: 0,
+    mesh: 0,
+    innerPx: 0,
+    mostPx: 0,
+    first: Infinity,
+    isThin: false,
+    isKept: false,
+  };
+}
 
 interface Pair extends Changing<CommonBorder> {
   a: number;
@@ -111,25 +114,35 @@ export function absorbTexture(
   const groups = groupsOf(facts, first, groupOfCell, keep, lineWidthPx);
   const pairs = pairsOf(borders, groupOfCell, groups);
   for (const pair of pairs) {
-    for (const group of [groups[pair.a]!, groups[pair.b]!]) {
-      group.borderPx += pair.px;
-      group.texturePx += pair.texturePx;
-      group.thinPx += pair.thinPx;
-      group.widths += pair.widths;
-      group.rows += pair.rows;
-    }
+    countBorder(groups[pair.a]!, pair);
+    countBorder(groups[pair.b]!, pair);
   }
   measureMesh(groups, pairs, lineWidthPx);
-  // Only groups that hang together by what may be hatching can ever become one.
-  const parent = Int32Array.from({ length: facts.count }, (_, k) => k);
-  for (const pair of pairs) if (mayJoin(groups, pair)) joinRoots(parent, pair.a, pair.b);
-  const near = pairs.filter(({ a, b }) => findRoot(parent, a) === findRoot(parent, b));
-  const spaces = new Spaces(groups, near, lineWidthPx, scoring);
-  closed.closedPx.forEach((px, k) => {
+  const spaces = new Spaces(groups, pairsThatMayJoin(groups, pairs), lineWidthPx, scoring);
+  for (let k = 0; k < closed.closedPx.length; k++) {
+    const px = closed.closedPx[k]!;
     if (px > 0) spaces.addClosed(groupOfCell[closed.a[k]!]!, groupOfCell[closed.b[k]!]!, px);
-  });
+  }
   spaces.joinAll(onDecision);
-  for (let c = 0; c < facts.count; c++) groupOfCell[c] = spaces.rootOf(groupOfCell[c]!);
+  spaces.writeRoots(groupOfCell);
+}
+
+function countBorder(group: Group, { px, texturePx, thinPx, widths, rows }: Pair): void {
+  group.borderPx += px;
+  group.texturePx += texturePx;
+  group.thinPx += thinPx;
+  group.widths += widths;
+  group.rows += rows;
+}
+
+/** Only groups that hang together by what may be hatching can ever become one. */
+function pairsThatMayJoin(groups: readonly (Group | undefined)[], pairs: readonly Pair[]): Pair[] {
+  const parent = new Int32Array(groups.length);
+  for (let g = 0; g < parent.length; g++) parent[g] = g;
+  for (const pair of pairs) if (mayJoin(groups, pair)) joinRoots(parent, pair.a, pair.b);
+  const near: Pair[] = [];
+  for (const pair of pairs) if (findRoot(parent, pair.a) === findRoot(parent, pair.b)) near.push(pair);
+  return near;
 }
 
 function groupsOf(
@@ -141,20 +154,25 @@ function groupsOf(
 ): (Group | undefined)[] {
   const groups: (Group | undefined)[] = new Array<undefined>(facts.count).fill(undefined);
   for (let c = 0; c < facts.count; c++) {
-    const group = (groups[groupOfCell[c]!] ??= { ...NO_SPACE });
-    group.areaPx += facts.areaPx[c]!;
-    group.radiusPx = Math.max(group.radiusPx, facts.radiusPx[c]!);
-    group.first = Math.min(group.first, first[c]!);
+    const group = (groups[groupOfCell[c]!] ??= emptyGroup());
+    addCell(group, facts.areaPx[c]!, facts.radiusPx[c]!, first[c]!);
     group.isKept ||= keep[c] === 1;
   }
   for (const group of groups) if (group !== undefined) group.isThin = group.radiusPx <= THIN_WIDTHS * lineWidthPx;
   return groups;
 }
 
+function addCell(group: Group, areaPx: number, radiusPx: number, first: number): void {
+  group.areaPx += areaPx;
+  group.radiusPx = Math.max(group.radiusPx, radiusPx);
+  group.first = Math.min(group.first, first);
+}
+
 /** Whether ink between two groups may bound nothing. */
 function mayJoin(groups: readonly (Group | undefined)[], { a, b, px, thinPx, texturePx, gone }: Pair): boolean {
   if (gone || thinPx + texturePx < LEAST_SHARE * px) return false;
-  const [one, two] = [groups[a]!, groups[b]!];
+  const one = groups[a]!;
+  const two = groups[b]!;
   return !one.isKept && !two.isKept && (one.isThin || two.isThin);
 }
 
@@ -176,14 +194,12 @@ class Spaces {
     private readonly lineWidthPx: number,
     private readonly scoring: TextureScoring,
   ) {
-    this.parent = Int32Array.from(groups, (_, k) => k);
+    this.parent = new Int32Array(groups.length);
+    for (let g = 0; g < groups.length; g++) this.parent[g] = g;
     this.changes = new Int32Array(groups.length);
     this.ratedAt = new Int32Array(pairs.length).fill(-1);
     this.rated = new Float64Array(pairs.length);
-    pairs.forEach(({ a, b }, p) => {
-      (this.ofGroup[a] ??= new Map()).set(b, p);
-      (this.ofGroup[b] ??= new Map()).set(a, p);
-    });
+    for (let p = 0; p < pairs.length; p++) this.setPair(pairs[p]!.a, pairs[p]!.b, p);
   }
 
   addClosed(a: number, b: number, px: number): void {
@@ -191,37 +207,53 @@ class Spaces {
     if (p !== undefined) this.pairs[p]!.openPx += px;
   }
 
-  rootOf(group: number): number {
-    return findRoot(this.parent, group);
+  private setPair(a: number, b: number, p: number): void {
+    (this.ofGroup[a] ??= new Map()).set(b, p);
+    (this.ofGroup[b] ??= new Map()).set(a, p);
+  }
+
+  /** @param groupOfCell each cell's group is replaced by what that went into. */
+  writeRoots(groupOfCell: Int32Array): void {
+    for (let c = 0; c < groupOfCell.length; c++) groupOfCell[c] = findRoot(this.parent, groupOfCell[c]!);
   }
 
   joinAll(onDecision: OnDecision | undefined): void {
-    const { pairs, heap, scoring } = this;
-    pairs.forEach((_, p) => this.queue(p));
-    for (;;) {
-      for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
-        const pair = pairs[next.pair]!;
-        if (pair.gone || pair.version !== next.version) continue;
-        // A group that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
-        const now = this.score(next.pair);
-        if (now < -next.score) {
-          this.queue(next.pair);
-          continue;
-        }
-        if (now < scoring.joinsFrom) break;
-        onDecision?.(pair.a, pair.b, this.termsOf(pair).slice(), true);
-        this.join(pair);
-      }
-      const risen = pairs.flatMap((pair, p) =>
-        mayJoin(this.groups, pair) && this.score(p) >= scoring.joinsFrom ? [p] : [],
-      );
-      if (risen.length === 0) break;
-      for (const p of risen) this.queue(p);
-    }
+    const { pairs } = this;
+    for (let p = 0; p < pairs.length; p++) this.queue(p);
+    do this.joinSurest(onDecision);
+    while (this.queueRisen());
     if (onDecision === undefined) return;
     for (const pair of pairs) {
       if (mayJoin(this.groups, pair)) onDecision(pair.a, pair.b, this.termsOf(pair).slice(), false);
     }
+  }
+
+  /** Joins what may be joined, the surest first, until the surest that is left is not sure enough. */
+  private joinSurest(onDecision: OnDecision | undefined): void {
+    const { pairs, heap, scoring } = this;
+    for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
+      const pair = pairs[next.pair]!;
+      if (pair.gone || pair.version !== next.version) continue;
+      // A group that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
+      const now = this.score(next.pair);
+      if (now < -next.score) {
+        this.queue(next.pair);
+        continue;
+      }
+      if (now < scoring.joinsFrom) break;
+      onDecision?.(pair.a, pair.b, this.termsOf(pair).slice(), true);
+      this.join(pair);
+    }
+  }
+
+  /** Queues the pairs that have become sure enough meanwhile. @returns whether there are any. */
+  private queueRisen(): boolean {
+    const risen: number[] = [];
+    for (let p = 0; p < this.pairs.length; p++) {
+      if (mayJoin(this.groups, this.pairs[p]!) && this.score(p) >= this.scoring.joinsFrom) risen.push(p);
+    }
+    for (const p of risen) this.queue(p);
+    return risen.length > 0;
   }
 
   private queue(p: number): void {
@@ -242,7 +274,8 @@ class Spaces {
 
   private termsOf(pair: Pair): Float64Array {
     const { a, b } = pair;
-    const [one, two] = [this.groups[a]!, this.groups[b]!];
+    const one = this.groups[a]!;
+    const two = this.groups[b]!;
     const swap = two.areaPx < one.areaPx || (two.areaPx === one.areaPx && two.first < one.first);
     return textureTerms(this.factsOf(swap ? b : a), this.factsOf(swap ? a : b), pair, this.lineWidthPx, this.terms);
   }
@@ -257,9 +290,10 @@ class Spaces {
   }
 
   private join(pair: Pair): void {
-    const { groups, pairs, ofGroup, changes } = this;
+    const { groups, ofGroup, changes } = this;
     const swap = ofGroup[pair.a]!.size < ofGroup[pair.b]!.size;
-    const [stays, goes] = swap ? [pair.b, pair.a] : [pair.a, pair.b];
+    const stays = swap ? pair.b : pair.a;
+    const goes = swap ? pair.a : pair.b;
     pair.gone = true;
     this.parent[goes] = stays;
     ofGroup[stays]!.delete(goes);
@@ -267,23 +301,27 @@ class Spaces {
     addGroup(groups[stays]!, groups[goes]!, pair);
     // More than either has counted to: the sum over a pair's two groups only grows.
     changes[stays] = changes[stays]! + changes[goes]! + 1;
-    for (const [far, other] of ofGroup[goes]!) {
-      const moved = pairs[other]!;
-      const twin = ofGroup[stays]!.get(far);
-      ofGroup[far]!.delete(goes);
-      changes[far] = changes[far]! + 1;
-      if (twin === undefined) {
-        [moved.a, moved.b] = [stays, far];
-        ofGroup[stays]!.set(far, other);
-        ofGroup[far]!.set(stays, other);
-        this.queue(other);
-      } else {
-        addBorder(pairs[twin]!, moved);
-        moved.gone = true;
-        this.queue(twin);
-      }
-    }
+    for (const [far, other] of ofGroup[goes]!) this.move(other, far, stays, goes);
     ofGroup[goes]!.clear();
+  }
+
+  /** Carries the pair of a group that is gone and a third one over to the group that it went into. */
+  private move(p: number, far: number, stays: number, goes: number): void {
+    const { pairs, ofGroup, changes } = this;
+    const moved = pairs[p]!;
+    const twin = ofGroup[stays]!.get(far);
+    ofGroup[far]!.delete(goes);
+    changes[far] = changes[far]! + 1;
+    if (twin === undefined) {
+      moved.a = stays;
+      moved.b = far;
+      this.setPair(stays, far, p);
+      this.queue(p);
+    } else {
+      addBorder(pairs[twin]!, moved);
+      moved.gone = true;
+      this.queue(twin);
+    }
   }
 }
 
@@ -317,25 +355,43 @@ function addBorder(to: Pair, border: CommonBorder): void {
 function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: readonly (Group | undefined)[]): Pair[] {
   const together = new Map<number, Pair>();
   for (let p = 0; p < borders.count; p++) {
-    const [one, two] = [groupOfCell[borders.a[p]!]!, groupOfCell[borders.b[p]!]!];
+    const one = groupOfCell[borders.a[p]!]!;
+    const two = groupOfCell[borders.b[p]!]!;
     if (one === two) {
       groups[one]!.innerPx += borders.texturePx[p]! + borders.thinPx[p]!;
       continue;
     }
-    const [a, b] = groups[one]!.first < groups[two]!.first ? [one, two] : [two, one];
+    const isFirst = groups[one]!.first < groups[two]!.first;
+    const a = isFirst ? one : two;
+    const b = isFirst ? two : one;
     const key = a * groupOfCell.length + b;
     let pair = together.get(key);
     if (pair === undefined) together.set(key, (pair = emptyPair(a, b)));
-    pair.px += borders.px[p]!;
-    pair.thinPx += borders.thinPx[p]!;
-    pair.texturePx += borders.texturePx[p]!;
-    pair.widths += borders.widths[p]!;
-    pair.squares += borders.squares[p]!;
-    pair.rows += borders.rows[p]!;
-    pair.narrowest = Math.min(pair.narrowest, borders.narrowest[p]!);
+    addColumns(pair, borders, p);
   }
-  const firstOf = (group: number): number => groups[group]!.first;
-  return [...together.values()].sort((one, two) => firstOf(one.a) - firstOf(two.a) || firstOf(one.b) - firstOf(two.b));
+  const pairs = [...together.values()];
+  const low = new Float64Array(pairs.length);
+  const high = new Float64Array(pairs.length);
+  const order = new Int32Array(pairs.length);
+  for (let p = 0; p < pairs.length; p++) {
+    low[p] = groups[pairs[p]!.a]!.first;
+    high[p] = groups[pairs[p]!.b]!.first;
+    order[p] = p;
+  }
+  order.sort((one, two) => low[one]! - low[two]! || high[one]! - high[two]!);
+  const sorted: Pair[] = [];
+  for (let p = 0; p < order.length; p++) sorted.push(pairs[order[p]!]!);
+  return sorted;
+}
+
+function addColumns(pair: Pair, borders: TextureBorders, p: number): void {
+  pair.px += borders.px[p]!;
+  pair.thinPx += borders.thinPx[p]!;
+  pair.texturePx += borders.texturePx[p]!;
+  pair.widths += borders.widths[p]!;
+  pair.squares += borders.squares[p]!;
+  pair.rows += borders.rows[p]!;
+  pair.narrowest = Math.min(pair.narrowest, borders.narrowest[p]!);
 }
 
 function emptyPair(a: number, b: number): Pair {
@@ -357,18 +413,27 @@ function emptyPair(a: number, b: number): Pair {
 
 /** Counts tiny groups that hang together across thin ink. */
 function measureMesh(groups: readonly (Group | undefined)[], pairs: readonly Pair[], lineWidthPx: number): void {
-  const isTiny = (group: Group): boolean =>
-    group.radiusPx <= TINY_WIDTHS * lineWidthPx && group.areaPx <= TINY_AREA * lineWidthPx * lineWidthPx;
-  const parent = Int32Array.from(groups, (_, k) => k);
+  const parent = new Int32Array(groups.length);
+  for (let g = 0; g < groups.length; g++) parent[g] = g;
   for (const { a, b, px, thinPx, texturePx } of pairs) {
     if (thinPx + texturePx < LEAST_MESH_SHARE * px) continue;
-    if (isTiny(groups[a]!) && isTiny(groups[b]!)) joinRoots(parent, a, b);
+    if (isTiny(groups[a], lineWidthPx) && isTiny(groups[b], lineWidthPx)) joinRoots(parent, a, b);
   }
   const size = new Int32Array(groups.length);
-  groups.forEach((group, g) => {
-    if (group !== undefined && isTiny(group)) size[findRoot(parent, g)]!++;
-  });
-  groups.forEach((group, g) => {
-    if (group !== undefined && isTiny(group)) group.mesh = size[findRoot(parent, g)]!;
-  });
+  for (let g = 0; g < groups.length; g++) {
+    if (!isTiny(groups[g], lineWidthPx)) continue;
+    const root = findRoot(parent, g);
+    size[root] = size[root]! + 1;
+  }
+  for (let g = 0; g < groups.length; g++) {
+    if (isTiny(groups[g], lineWidthPx)) groups[g]!.mesh = size[findRoot(parent, g)]!;
+  }
+}
+
+function isTiny(group: Group | undefined, lineWidthPx: number): boolean {
+  return (
+    group !== undefined &&
+    group.radiusPx <= TINY_WIDTHS * lineWidthPx &&
+    group.areaPx <= TINY_AREA * lineWidthPx * lineWidthPx
+  );
 }

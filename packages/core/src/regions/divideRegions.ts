@@ -79,17 +79,15 @@ export function divideRegions(
     (k) => options.rulings.get(keys[k]!),
   );
   const parted = new Uint8Array(cells.count);
-  cuts.forEach((cut, k) => {
+  for (let k = 0; k < cuts.length; k++) {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || (cut.kind !== 'hand' && options.rulings.get(keys[k]!) !== 'closed')) return;
+    if (pair < 0 || (cuts[k]!.kind !== 'hand' && options.rulings.get(keys[k]!) !== 'closed')) continue;
     parted[pairs.a[pair]!] = 1;
     parted[pairs.b[pair]!] = 1;
-  });
+  }
   const closed = closedPairs(pairs, cuts, bounds);
   absorbTexture(graph.facts, graph.textureBorders, closed, cells.first, groupOfCell, parted, options.lineWidthPx);
-  const groupArea = new Float64Array(cells.count);
-  for (let c = 0; c < cells.count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + cells.areaPx[c]!;
-  const areaOfCell = Float64Array.from(groupOfCell, (group) => groupArea[group]!);
+  const areaOfCell = areasOfGroups(cells, groupOfCell);
   const adopter = adoptCrumbs(field, areaOfCell, graph.anchor, cells.first, width, height, options.crumbLimitPx2);
   const isCrumb = new Uint8Array(cells.count);
   const owner = groupOfCell.slice();
@@ -100,40 +98,63 @@ export function divideRegions(
   }
   const regions = buildRegions(cells, owner, isCrumb, graph.anchor, width, height);
   const closures: Closure[] = [];
-  cuts.forEach((cut, k) => {
+  for (let k = 0; k < cuts.length; k++) {
+    const cut = cuts[k]!;
     const pair = pairs.ofCut[k]!;
-    const hand = cut.kind === 'hand';
     // What was drawn by hand is listed even where it parts nothing; found cuts are not.
-    if ((pair < 0 || cut.widthPx > options.maxGapPx) && !hand) return;
-    const cellsBeside = pair < 0 ? cellAtMiddle(cut, field, width) : ([pairs.a[pair]!, pairs.b[pair]!] as const);
-    const sideOf = (cell: number): Side => [regions.ofCell[cell] ?? -1, areaOfCell[cell] ?? 0];
-    const [one, two] = cellsBeside.map(sideOf).sort(([a], [b]) => a - b) as [Side, Side];
-    // Field by field: copying a cut whole takes several times as long.
-    const { from, to, curve, widthPx, kind, signs } = cut;
-    closures.push({
-      from,
-      to,
-      curve,
-      widthPx,
-      kind,
-      signs,
-      key: keys[k]!,
-      confidence: confidence[k]!,
-      ruling: options.rulings.get(keys[k]!) ?? null,
-      accepted: bounds[k] === 1 && one[0] !== two[0],
-      separatesPx: [one[1], two[1]],
-      regions: [one[0], two[0]],
-    });
-  });
+    if ((pair < 0 || cut.widthPx > options.maxGapPx) && cut.kind !== 'hand') continue;
+    const one = pair < 0 ? cellAtMiddle(cut, field, width) : pairs.a[pair]!;
+    const two = pair < 0 ? one : pairs.b[pair]!;
+    const ruling = options.rulings.get(keys[k]!) ?? null;
+    closures.push(closureOf(cut, keys[k]!, ruling, one, two, regions, areaOfCell, confidence[k]!, bounds[k] === 1));
+  }
   return { regions, closures };
 }
 
-type Side = readonly [region: number, areaPx: number];
+function areasOfGroups({ count, areaPx }: Cells, groupOfCell: Int32Array): Float64Array {
+  const groupArea = new Float64Array(count);
+  for (let c = 0; c < count; c++) groupArea[groupOfCell[c]!] = groupArea[groupOfCell[c]!]! + areaPx[c]!;
+  const areaOfCell = new Float64Array(count);
+  for (let c = 0; c < count; c++) areaOfCell[c] = groupArea[groupOfCell[c]!]!;
+  return areaOfCell;
+}
 
-/** The cell a cut lies in, on both of its sides. */
-function cellAtMiddle(cut: Cut, field: Int32Array, width: number): readonly [number, number] {
+/** @param a @param b the cells on both sides. @param areaOfCell of what each cell was joined to. */
+function closureOf(
+  { from, to, curve, widthPx, kind, signs }: Cut,
+  key: string,
+  ruling: Ruling | null,
+  a: number,
+  b: number,
+  { ofCell }: Regions,
+  areaOfCell: Float64Array,
+  confidence: number,
+  isBound: boolean,
+): Closure {
+  const inOrder = (ofCell[a] ?? -1) <= (ofCell[b] ?? -1);
+  const low = inOrder ? a : b;
+  const high = inOrder ? b : a;
+  const regions = [ofCell[low] ?? -1, ofCell[high] ?? -1] as const;
+  // Field by field: copying a cut whole takes several times as long.
+  return {
+    from,
+    to,
+    curve,
+    widthPx,
+    kind,
+    signs,
+    key,
+    confidence,
+    ruling,
+    accepted: isBound && regions[0] !== regions[1],
+    separatesPx: [areaOfCell[low] ?? 0, areaOfCell[high] ?? 0],
+    regions,
+  };
+}
+
+/** The cell a cut lies in. */
+function cellAtMiddle(cut: Cut, field: Int32Array, width: number): number {
   const [x, y] = pointOfCut(cut, 0.5);
   const cell = field[Math.round(y) * width + Math.round(x)] ?? -1;
-  const own = cell >= 0 ? cell : (field[~cell] ?? -1);
-  return [own, own];
+  return cell >= 0 ? cell : (field[~cell] ?? -1);
 }
