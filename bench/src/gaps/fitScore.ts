@@ -137,7 +137,7 @@ function merge(
     graph.texture,
     lineWidthPx.median,
     maxGapPx,
-    () => undefined,
+    [],
     onDecision,
     scoring,
   );

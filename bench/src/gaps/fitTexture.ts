@@ -98,15 +98,7 @@ function scoringOf(rows: readonly (readonly number[])[]): TextureScoring {
 function learn({ survey, truth, parts, weight }: Lesson, scoring: TextureScoring): void {
   const { graph, lineWidthPx, maxGapPx } = survey;
   const { facts, pairs, cuts, texture } = graph;
-  const { groupOfCell, bounds } = mergeCells(
-    facts,
-    pairs,
-    cuts,
-    texture,
-    lineWidthPx.median,
-    maxGapPx,
-    () => undefined,
-  );
+  const { groupOfCell, bounds } = mergeCells(facts, pairs, cuts, texture, lineWidthPx.median, maxGapPx, []);
   const known = truth.copy();
   const meant = parts?.copy();
   groupOfCell.forEach((group, cell) => {

@@ -28,7 +28,7 @@ export function divideAsGiven(survey: Survey): Pick<Survey, 'field' | 'regions'>
     graph.texture,
     lineWidthPx.median,
     maxGapPx,
-    () => undefined,
+    [],
     undefined,
     GIVEN_SCORING,
   );

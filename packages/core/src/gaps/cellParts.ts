@@ -1,6 +1,6 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
-import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
+import type { CellFacts, CellPairs, Rulings } from './cellFacts.ts';
 
 /** Cells that hang together by openings, with numbers of their own from 0 on, and what they are called on the page. */
 export interface Part {
@@ -27,26 +27,16 @@ export function isSamePart(one: Part, two: Part): boolean {
 export const CELL_FACTS = 3;
 export const PAIR_FACTS = 3;
 export const CUT_FACTS = 2;
-/** Rulings as numbers; 0 for none. */
-export const [CLOSED, OPEN] = [1, 2];
+/** Rulings as numbers. */
+export const [UNRULED, CLOSED, OPEN] = [0, 1, 2];
 
-/** Rulings as numbers: numbers can be compared, and nothing is asked while cells are parted. */
-export function numberRulings(count: number, rulingOf: (cut: number) => Ruling | undefined): Uint8Array {
-  const rulings = new Uint8Array(count);
-  for (let k = 0; k < count; k++) {
-    const ruling = rulingOf(k);
-    if (ruling !== undefined) rulings[k] = ruling === 'closed' ? CLOSED : OPEN;
-  }
-  return rulings;
-}
-
-/** The cells that have openings, part by part. @param rulings of each cut, as numbers. */
+/** The cells that have openings, part by part. */
 export function partsOf(
   cells: CellFacts,
   pairs: CellPairs,
   cuts: readonly Cut[],
   texture: Float64Array,
-  rulings: Uint8Array,
+  rulings: Rulings,
 ): Part[] {
   const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
   for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
@@ -81,7 +71,7 @@ function partOf(
   pairs: CellPairs,
   cuts: readonly Cut[],
   texture: Float64Array,
-  rulings: Uint8Array,
+  rulings: Rulings,
   local: Int32Array,
 ): Part {
   const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
@@ -104,7 +94,8 @@ function partOf(
   const own: Cut[] = [];
   for (let k = 0; k < cut.length; k++) {
     facts[at++] = texture[cut[k]!]!;
-    facts[at++] = rulings[cut[k]!]!;
+    const ruling = rulings[cut[k]!];
+    facts[at++] = ruling === 'closed' ? CLOSED : ruling === 'open' ? OPEN : UNRULED;
     ofCut.push(local[pairs.ofCut[cut[k]!]!]!);
     own.push(cuts[cut[k]!]!);
   }

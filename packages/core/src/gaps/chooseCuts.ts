@@ -7,17 +7,17 @@ const SAME = 1.2;
 /** An end that is closed already is not closed again by a cut so many times longer. */
 const LONGER = 2;
 
+export interface CutPlacer {
+  /** Carries a proposal over to the page; null for one that does not hold there. */
+  place(proposal: Proposal): Cut | null;
+}
+
 /**
  * Takes proposals, the cheapest first, that cross none taken before, double none, and do not use an
  * end again that a much shorter cut has closed.
  *
- * @param place carries a proposal over to the page; null for one that does not hold there.
  */
-export function chooseCuts(
-  proposals: readonly Proposal[],
-  lineWidth: number,
-  place: (proposal: Proposal) => Cut | null,
-): Cut[] {
+export function chooseCuts(proposals: readonly Proposal[], lineWidth: number, placer: CutPlacer): Cut[] {
   const costs = Float64Array.from(proposals, ({ cost }) => cost);
   const order = Int32Array.from(proposals.keys()).sort((a, b) => costs[a]! - costs[b]! || a - b);
   const chosen: Cut[] = [];
@@ -33,7 +33,7 @@ export function chooseCuts(
     // What an end is closed with once, a cut to a mere line or neck need not close again.
     if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
     if (standing.clashes(proposal)) continue;
-    const cut = place(proposal);
+    const cut = placer.place(proposal);
     if (cut === null) continue;
     chosen.push(cut);
     for (const end of proposal.ends) if (end >= 0 && !closedBy.has(end)) closedBy.set(end, length);
@@ -76,8 +76,9 @@ class StandingCuts {
   }
 
   private bucketAt({ x0, y0, x1, y1 }: Proposal, t: number): number {
-    const column = Math.floor((x0 + (x1 - x0) * t) / this.bucketPx) + 1;
-    return (Math.floor((y0 + (y1 - y0) * t) / this.bucketPx) + 1) * this.columns + column;
+    const column = Math.max(0, Math.floor((x0 + (x1 - x0) * t) / this.bucketPx)) + 1;
+    const row = Math.max(0, Math.floor((y0 + (y1 - y0) * t) / this.bucketPx)) + 1;
+    return row * this.columns + column;
   }
 
   /** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */

@@ -1,6 +1,6 @@
 import { labelInk, pieceAt, type InkPieces } from '../ink/labelInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
-import { chooseCuts } from './chooseCuts.ts';
+import { chooseCuts, type CutPlacer } from './chooseCuts.ts';
 import type { Cut, Proposal } from './Cut.ts';
 import { followInk } from './followInk.ts';
 import { findNecks } from './findNecks.ts';
@@ -161,13 +161,7 @@ export function findCuts(
   }
 
   const signs = new SignReader(grid, ends, neighbours, pieces, proposals, lineWidth);
-  const place = (proposal: Proposal): Cut | null => {
-    const cut = placeCut(proposal, factor, page.ink, page.width, page.height, limit);
-    // Nobody fills letters, nor what lies between them.
-    if (cut === null || endsAtLettering(cut, letters, pieces, factor)) return null;
-    return { ...cut, signs: signs.read(proposal) };
-  };
-  const cuts = chooseCuts(proposals, lineWidth, place);
+  const cuts = chooseCuts(proposals, lineWidth, new PagePlacer(page, factor, limit, letters, pieces, signs));
   return {
     cuts,
     paper,
@@ -175,14 +169,42 @@ export function findCuts(
     lines: known,
     foundToPx: limit,
     looseEnds: ends.count,
-    endAt: Int32Array.from({ length: ends.count * 2 }, (_, k) =>
-      Math.round((k % 2 === 0 ? ends.x : ends.y)[k >> 1]! * factor),
-    ),
+    endAt: endsOnPage(ends, factor),
     endWeight: ends.weight,
     textureMask: texture.mask,
     textureWidth: grid.width,
     textureFactor: factor,
   };
+}
+
+/** Carries proposals over to the page they were found for. */
+class PagePlacer implements CutPlacer {
+  /** @param factor page px per px of the grid. @param limitPx the widest cut. @param isLetter of each piece. */
+  constructor(
+    private readonly page: Ink,
+    private readonly factor: number,
+    private readonly limitPx: number,
+    private readonly isLetter: Uint8Array | null,
+    private readonly pieces: InkPieces,
+    private readonly signs: SignReader,
+  ) {}
+
+  place(proposal: Proposal): Cut | null {
+    const { ink, width, height } = this.page;
+    const cut = placeCut(proposal, this.factor, ink, width, height, this.limitPx);
+    // Nobody fills letters, nor what lies between them.
+    if (cut === null || endsAtLettering(cut, this.isLetter, this.pieces, this.factor)) return null;
+    return { ...cut, signs: this.signs.read(proposal) };
+  }
+}
+
+function endsOnPage({ count, x, y }: LooseEnds, factor: number): Int32Array {
+  const at = new Int32Array(2 * count);
+  for (let k = 0; k < count; k++) {
+    at[2 * k] = Math.round(x[k]! * factor);
+    at[2 * k + 1] = Math.round(y[k]! * factor);
+  }
+  return at;
 }
 
 /** Hatching is looked for anew with a line width measured without it, so often at most ... */

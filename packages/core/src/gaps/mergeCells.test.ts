@@ -73,8 +73,8 @@ function merge(
     wallsPx: wallsOf(areas.length, pairs),
   };
   const texture = new Float64Array(cuts.length);
-  const rulingOf = (k: number): Ruling | undefined => rulings.get(k);
-  return mergeCells(facts, pairs, cuts, texture, LINE_WIDTH, limitPx, rulingOf, undefined, scoring);
+  const ruled = cuts.map((_, k) => rulings.get(k));
+  return mergeCells(facts, pairs, cuts, texture, LINE_WIDTH, limitPx, ruled, undefined, scoring);
 }
 /** As if cells had no borders but those with openings. */
 function wallsOf(count: number, pairs: CellPairs): Float64Array {
@@ -256,7 +256,8 @@ describe('what came of cells that hang together', () => {
     const areaPx = Uint32Array.from(areas, (area, k) => (k === 9 ? areaOf9 : area));
     const radiusPx = Float64Array.from(areaPx, (area) => Math.sqrt(area) / 3);
     const facts = { count: CELLS, areaPx, radiusPx, wallsPx: wallsOf(CELLS, pairs) };
-    return mergeCells(facts, pairs, of, new Float64Array(CELLS), LINE_WIDTH, limitPx, (k) => rulings.get(k));
+    const ruled = of.map((_, k) => rulings.get(k));
+    return mergeCells(facts, pairs, of, new Float64Array(CELLS), LINE_WIDTH, limitPx, ruled);
   };
   /** The same with nothing known of the cuts. */
   const fresh = (change: Change): Merged =>

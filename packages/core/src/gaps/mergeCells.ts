@@ -1,15 +1,5 @@
-import {
-  CELL_FACTS,
-  CLOSED,
-  CUT_FACTS,
-  isSamePart,
-  numberRulings,
-  OPEN,
-  PAIR_FACTS,
-  partsOf,
-  type Part,
-} from './cellParts.ts';
-import type { CellFacts, CellPairs, Ruling } from './cellFacts.ts';
+import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
+import type { CellFacts, CellPairs, Rulings } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
 import { rate } from './forest.ts';
 import { SIGNS } from './gapSigns.ts';
@@ -86,7 +76,7 @@ export function mergeCells(
   texture: Float64Array,
   lineWidthPx: number,
   limitPx: number,
-  rulingOf: (cut: number) => Ruling | undefined,
+  rulings: Rulings,
   onDecision?: OnDecision,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
@@ -94,7 +84,7 @@ export function mergeCells(
   for (let c = 0; c < cells.count; c++) groupOfCell[c] = c;
   const score = new Float64Array(cuts.length).fill(NOTHING_PARTED);
   const mayKeep = onDecision === undefined && scoring === OWN_SCORING;
-  for (const part of partsOf(cells, pairs, cuts, texture, numberRulings(cuts.length, rulingOf))) {
+  for (const part of partsOf(cells, pairs, cuts, texture, rulings)) {
     const lead = part.cuts[0]!;
     const last = mayKeep ? KNOWN.get(lead) : undefined;
     let merged = last;

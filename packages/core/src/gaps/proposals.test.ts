@@ -181,14 +181,14 @@ describe('proposals', () => {
 });
 
 describe('choosing', () => {
-  const place = asCut;
+  const onPage = { place: asCut };
 
   test('takes the cheaper of two that cross, and both where they only meet', () => {
     const long = proposal(0, 50, 100, 50);
     const short = proposal(50, 30, 50, 60);
-    expect(chooseCuts([long, short], 4, place)).toEqual([asCut(short)]);
+    expect(chooseCuts([long, short], 4, onPage)).toEqual([asCut(short)]);
     const beside = proposal(100, 50, 140, 90);
-    expect(chooseCuts([long, beside], 4, place)).toHaveLength(2);
+    expect(chooseCuts([long, beside], 4, onPage)).toHaveLength(2);
   });
 
   test('does not take the same gap twice, nor use an end again for a much longer cut', () => {
@@ -196,15 +196,15 @@ describe('choosing', () => {
     const twin = proposal(1, 1, 21, 1, { ends: [3, -1], kind: 'line' });
     const far = proposal(0, 0, 0, 90, { ends: [1, 4] });
     const near = proposal(0, 0, 0, 30, { ends: [1, 4] });
-    expect(chooseCuts([first, twin], 4, place)).toHaveLength(1);
-    expect(chooseCuts([first, far], 4, place)).toHaveLength(1);
-    expect(chooseCuts([first, near], 4, place)).toHaveLength(2);
+    expect(chooseCuts([first, twin], 4, onPage)).toHaveLength(1);
+    expect(chooseCuts([first, far], 4, onPage)).toHaveLength(1);
+    expect(chooseCuts([first, near], 4, onPage)).toHaveLength(2);
   });
 
   test('gives way to the next when a cut does not hold on the page', () => {
     const better = proposal(0, 0, 20, 0);
     const worse = proposal(0, 1, 20, 1, { cost: 99_999 });
-    const chosen = chooseCuts([worse, better], 4, (one) => (one === better ? null : asCut(one)));
+    const chosen = chooseCuts([worse, better], 4, { place: (one) => (one === better ? null : asCut(one)) });
     expect(chosen).toEqual([asCut(worse)]);
   });
 
@@ -215,7 +215,7 @@ describe('choosing', () => {
       const [x, y] = [random() * 300, random() * 300];
       return proposal(x, y, x + random() * 60 - 30, y + random() * 60 - 30);
     });
-    const chosen = chooseCuts(cuts, 3, place);
+    const chosen = chooseCuts(cuts, 3, onPage);
     const side = (a: Cut, p: readonly [number, number]): number =>
       (a.to[0] - a.from[0]) * (p[1] - a.from[1]) - (a.to[1] - a.from[1]) * (p[0] - a.from[0]);
     for (const a of chosen) {

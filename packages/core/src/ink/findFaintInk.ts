@@ -39,32 +39,28 @@ export function findFaintInk(inkAlpha: Uint8Array, width: number, height: number
 function findFaintRidges(ink: Uint8Array, width: number, height: number): Int32Stack {
   const found = new Int32Stack(1024);
   const words = new Uint32Array(ink.buffer, ink.byteOffset, ink.length >>> 2);
-  const check = (at: number): void => {
-    const a = ink[at]!;
-    if (a < RIDGE_FLOOR || a >= INK_THRESHOLD) return;
-    const x = at % width;
-    const y = (at - x) / width;
-    // The rim of the page shows only half of a line's cross-section: leave it to the threshold.
-    if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return;
-    if (
-      isCrest(a, ink[at - 1]!, ink[at + 1]!) ||
-      isCrest(a, ink[at - width]!, ink[at + width]!) ||
-      isCrest(a, ink[at - width - 1]!, ink[at + width + 1]!) ||
-      isCrest(a, ink[at - width + 1]!, ink[at + width - 1]!)
-    ) {
-      found.push(at);
-    }
-  };
   for (let k = 0; k < words.length; k++) {
     const word = words[k]!;
     if ((word & 0x40404040 & ~(word >>> 1)) === 0) continue;
-    check(k * 4);
-    check(k * 4 + 1);
-    check(k * 4 + 2);
-    check(k * 4 + 3);
+    for (let at = 4 * k; at < 4 * k + 4; at++) if (isRidge(ink, at, width, height)) found.push(at);
   }
-  for (let at = words.length * 4; at < ink.length; at++) check(at);
+  for (let at = words.length * 4; at < ink.length; at++) if (isRidge(ink, at, width, height)) found.push(at);
   return found;
+}
+
+function isRidge(ink: Uint8Array, at: number, width: number, height: number): boolean {
+  const a = ink[at]!;
+  if (a < RIDGE_FLOOR || a >= INK_THRESHOLD) return false;
+  const x = at % width;
+  const y = (at - x) / width;
+  // The rim of the page shows only half of a line's cross-section: leave it to the threshold.
+  if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return false;
+  return (
+    isCrest(a, ink[at - 1]!, ink[at + 1]!) ||
+    isCrest(a, ink[at - width]!, ink[at + width]!) ||
+    isCrest(a, ink[at - width - 1]!, ink[at + width + 1]!) ||
+    isCrest(a, ink[at - width + 1]!, ink[at + width - 1]!)
+  );
 }
 
 /** A crest falls off clearly on both sides: to a half of it or less on one, and not above it on the other. */

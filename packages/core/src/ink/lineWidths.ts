@@ -51,13 +51,9 @@ export function sampleWidths(field: Int32Array, runs: PaperRuns, width: number, 
   return { count: found.at.length, at: found.at.data, steps: found.steps.data };
 }
 
-/**
- * The lines among samples: ink much wider than most is a solid black.
- *
- * @param isLine whether the ink at a pixel counts.
- */
-export function lineWidthOf(samples: WidthSamples, isLine?: (at: number) => boolean): LineWidth {
-  const counts = countWidths(samples, isLine);
+/** The lines among samples: ink much wider than most is a solid black. */
+export function lineWidthOf(samples: WidthSamples): LineWidth {
+  const counts = countWidths(samples);
   const all = percentile(counts, counts.length - 1, 50);
   const limit = Math.min(counts.length - 1, Math.round(all * SOLID_FACTOR * STEPS_PER_PX));
   const lines = percentile(counts, limit, 50);
@@ -69,12 +65,10 @@ export function lineWidthOf(samples: WidthSamples, isLine?: (at: number) => bool
   };
 }
 
-/** How often each width occurs, in steps of 1/{@link STEPS_PER_PX} px. @param isLine whether the ink at a pixel counts. */
-export function countWidths({ count, at, steps }: WidthSamples, isLine?: (at: number) => boolean): Uint32Array {
+/** How often each width occurs, in steps of 1/{@link STEPS_PER_PX} px. */
+export function countWidths({ count, steps }: WidthSamples): Uint32Array {
   const counts = new Uint32Array(MAX_WIDTH_PX * STEPS_PER_PX + 1);
-  for (let k = 0; k < count; k++) {
-    if (isLine === undefined || isLine(at[k]!)) counts[steps[k]!] = counts[steps[k]!]! + 1;
-  }
+  for (let k = 0; k < count; k++) counts[steps[k]!] = counts[steps[k]!]! + 1;
   return counts;
 }
 

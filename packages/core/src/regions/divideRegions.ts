@@ -69,6 +69,7 @@ export function divideRegions(
 ): Division {
   const { cells, cuts, pairs } = graph;
   const keys = cuts.map(keyOfCut);
+  const rulings = keys.map((key) => options.rulings.get(key));
   const { groupOfCell, confidence, bounds } = mergeCells(
     graph.facts,
     pairs,
@@ -76,12 +77,12 @@ export function divideRegions(
     graph.texture,
     options.lineWidthPx,
     options.maxGapPx,
-    (k) => options.rulings.get(keys[k]!),
+    rulings,
   );
   const parted = new Uint8Array(cells.count);
   for (let k = 0; k < cuts.length; k++) {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || (cuts[k]!.kind !== 'hand' && options.rulings.get(keys[k]!) !== 'closed')) continue;
+    if (pair < 0 || (cuts[k]!.kind !== 'hand' && rulings[k] !== 'closed')) continue;
     parted[pairs.a[pair]!] = 1;
     parted[pairs.b[pair]!] = 1;
   }
@@ -105,8 +106,9 @@ export function divideRegions(
     if ((pair < 0 || cut.widthPx > options.maxGapPx) && cut.kind !== 'hand') continue;
     const one = pair < 0 ? cellAtMiddle(cut, field, width) : pairs.a[pair]!;
     const two = pair < 0 ? one : pairs.b[pair]!;
-    const ruling = options.rulings.get(keys[k]!) ?? null;
-    closures.push(closureOf(cut, keys[k]!, ruling, one, two, regions, areaOfCell, confidence[k]!, bounds[k] === 1));
+    closures.push(
+      closureOf(cut, keys[k]!, rulings[k] ?? null, one, two, regions, areaOfCell, confidence[k]!, bounds[k] === 1),
+    );
   }
   return { regions, closures };
 }

@@ -72,6 +72,7 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
 
 /** The cuts of a page: those drawn by hand, then those found that none of these crosses. */
 export function cutsWith({ found }: InkBase, drawn: readonly string[]): Cut[] {
+  if (drawn.length === 0) return [...(found?.cuts ?? [])];
   const hand = drawn.map(cutOfKey);
   return [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
 }

@@ -7,7 +7,7 @@ import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
 import { growSolid, rimOf } from '../ink/findSolids.ts';
 import type { PaperTone } from '../ink/flattenPaper.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
-import { lineWidthOf, sampleWidths, type LineWidth } from '../ink/lineWidths.ts';
+import { lineWidthOf, sampleWidths, type LineWidth, type WidthSamples } from '../ink/lineWidths.ts';
 import { cutPage, NO_TEXTURE, uncutGraph, type InkBase } from './cutPage.ts';
 import { recutPage, type PixelBox } from './recutPage.ts';
 import type { StoredCuts } from './storedCuts.ts';
@@ -134,12 +134,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   if (known !== null && maxGapOf(known.lines.median) > 0 && maxGapOf(known.lines.median) <= known.foundToPx) {
     found = { ...known, ...paperOfPage({ ink: bounds, width, height }, lines.median) };
   } else if (maxGapOf(lines.median) > 0 && lines.median > 0) {
-    const withoutTexture = ({ textureMask, textureWidth, textureFactor }: GapTexture): LineWidth =>
-      lineWidthOf(widths, (at) => {
-        const y = Math.floor(at / width);
-        const row = Math.floor(y / textureFactor) * textureWidth;
-        return !isTexture(textureMask[row + Math.floor((at - y * width) / textureFactor)] ?? 0);
-      });
+    const withoutTexture = (texture: GapTexture): LineWidth => lineWidthOf(samplesOutside(texture, widths, width));
     found = findCuts({ width, height, ink: bounds, nearest: field, runs }, lines, withoutTexture, (lineWidth) =>
       Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
     );
@@ -198,6 +193,24 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     slopePpm: prep.slopePpm ?? 0,
   };
   return { base, survey };
+}
+
+/** The samples that do not lie in hatching. @param width of the page. */
+function samplesOutside(
+  { textureMask, textureWidth, textureFactor }: GapTexture,
+  { count, at, steps }: WidthSamples,
+  width: number,
+): WidthSamples {
+  const left = { count: 0, at: new Int32Array(count), steps: new Int32Array(count) };
+  for (let k = 0; k < count; k++) {
+    const y = Math.floor(at[k]! / width);
+    const x = at[k]! - y * width;
+    const place = Math.floor(y / textureFactor) * textureWidth + Math.floor(x / textureFactor);
+    if (isTexture(textureMask[place] ?? 0)) continue;
+    left.at[left.count] = at[k]!;
+    left.steps[left.count++] = steps[k]!;
+  }
+  return left;
 }
 
 /**
