@@ -1,3 +1,4 @@
+import { LentMemory } from '../raster/LentMemory.ts';
 import { paintCells } from '../regions/paintCells.ts';
 import { scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
@@ -58,21 +59,26 @@ function halveWords(upper: Int32Array, lower: Int32Array, count: number, out: Ui
   }
 }
 
-/** Distances inside the ink, to paper. */
-export function inkDistances(ink: Uint8Array, width: number, height: number): InkGrid {
-  return { width, height, ink, ...spread(ink, width, height) };
+/** Distances inside the ink, to paper. @param memory for `nearest`: the grid ends when somebody else takes it. */
+export function inkDistances(ink: Uint8Array, width: number, height: number, memory = new LentMemory()): InkGrid {
+  return { width, height, ink, ...spread(ink, width, height, memory) };
 }
 
 /** Distances inside the paper, to ink. Where the page holds no ink, `nearest` is NO_PAPER. */
 export function paperDistances(ink: Uint8Array, width: number, height: number): InkGrid {
   const paper = new Uint8Array(ink.length);
   for (let i = 0; i < ink.length; i++) paper[i] = 255 - ink[i]!;
-  return { width, height, ink, ...spread(paper, width, height) };
+  return { width, height, ink, ...spread(paper, width, height, new LentMemory()) };
 }
 
-function spread(mask: Uint8Array, width: number, height: number): Pick<InkGrid, 'nearest' | 'runs'> {
+function spread(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  memory: LentMemory,
+): Pick<InkGrid, 'nearest' | 'runs'> {
   const runs = scanRuns(mask, width, height);
-  const field = new Int32Array(width * height);
+  const field = new Int32Array(memory.take(4 * width * height), 0, width * height);
   paintCells(runs, null, width, height, field);
   spreadIntoInk(field, runs, width, height);
   return { nearest: field, runs };

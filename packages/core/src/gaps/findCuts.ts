@@ -10,6 +10,7 @@ import { placeCut } from './placeCut.ts';
 import { proposeFromEnds } from './proposeFromEnds.ts';
 import { findTexture, LETTER, type Texture } from './findTexture.ts';
 import type { LineWidth } from '../ink/lineWidths.ts';
+import { LentMemory } from '../raster/LentMemory.ts';
 import { thinInk, type Skeleton } from './thinInk.ts';
 import { traceBranches } from './traceBranches.ts';
 import { findLooseEnds, pruneSpurs, type LooseEnds } from './traceStrokes.ts';
@@ -72,6 +73,9 @@ export function coarsePaper(
   return { paper: paperDistances(coarse.ink, coarse.width, coarse.height), paperFactor };
 }
 
+/** Of the reduced page: nothing of it is left when its cuts are found. */
+const GRID_MEMORY = new LentMemory();
+
 /** All cuts worth a ruling, and what was measured on the way. */
 export interface FoundCuts {
   readonly cuts: Cut[];
@@ -113,7 +117,7 @@ export function findCuts(
   limitPx: (lineWidthPx: number) => number,
 ): FoundCuts {
   const { factor, ...reduced } = reduceInk(page, lines.median);
-  const grid = factor === 1 ? page : inkDistances(reduced.ink, reduced.width, reduced.height);
+  const grid = factor === 1 ? page : inkDistances(reduced.ink, reduced.width, reduced.height, GRID_MEMORY);
   const thinned = thinInk(grid);
   let read = readStrokes(grid, thinned, lines.median / factor);
   if (read.ends.count > MOST_ENDS) {

@@ -1,3 +1,4 @@
+import { LentMemory } from '../raster/LentMemory.ts';
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
 import type { Branch } from './traceBranches.ts';
@@ -66,9 +67,7 @@ export function findTexture(
 ): Texture {
   const { strokes, ofEnd } = strokesOnce(strokesOfEnds);
   const { width, height } = grid;
-  // Half the memory where it will do: most of it is touched for the first time here.
-  const isFew = strokes.length + branches.length < 0xffff;
-  const owner = isFew ? new Uint16Array(width * height) : new Int32Array(width * height);
+  const owner = ownerRaster(strokes.length + branches.length, width * height);
   for (let k = 0; k < strokes.length; k++) paintStroke(owner, grid, strokes[k]!, k + 1);
   const seen: Look[] = [];
   for (let k = 0; k < strokes.length; k++) seen.push(lookBeside(grid, owner, strokes, k, lineWidth));
@@ -87,6 +86,17 @@ export function findTexture(
   }
   joinBranches(grid, owner, mask, strokes, seen, inTexture, branches, lineWidth);
   return { inTexture: Uint8Array.from(ofEnd, (number) => inTexture[number]!), mask };
+}
+
+const OWNER_MEMORY = new LentMemory();
+
+/** All zero. Half the memory where it will do. */
+function ownerRaster(strokes: number, pixels: number): Owner {
+  const owner =
+    strokes < 0xffff
+      ? new Uint16Array(OWNER_MEMORY.take(2 * pixels), 0, pixels)
+      : new Int32Array(OWNER_MEMORY.take(4 * pixels), 0, pixels);
+  return owner.fill(0);
 }
 
 /** A stroke with two loose ends comes once from each: it is one stroke. */

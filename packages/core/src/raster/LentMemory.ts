@@ -1,0 +1,13 @@
+/**
+ * Memory for a raster that nobody keeps: the next one that is asked for lies in the same place. Page-sized rasters made
+ * afresh for every page set off collections of all there is.
+ */
+export class LentMemory {
+  private buffer = new ArrayBuffer(0);
+
+  /** So many bytes or more; what was written there last is still in it. */
+  take(bytes: number): ArrayBuffer {
+    if (this.buffer.byteLength < bytes) this.buffer = new ArrayBuffer(bytes);
+    return this.buffer;
+  }
+}
