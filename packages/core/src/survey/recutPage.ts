@@ -4,6 +4,7 @@ import { placePoints } from '../gaps/findBorderPoints.ts';
 import { measureRadii } from '../gaps/measureRadii.ts';
 import { pixelsOfCut } from '../gaps/placeCut.ts';
 import { retallyBorders } from '../gaps/tallyBorders.ts';
+import { Int32Stack } from '../raster/growable.ts';
 import { keyOfCut, type CellGraph } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import type { Cells } from '../regions/labelRuns.ts';
@@ -152,34 +153,57 @@ function touchedCells(
   cuts: readonly Cut[],
 ): { touched: Uint8Array; box: PixelBox } {
   const touched = new Uint8Array(graph.cells.count);
-  const before = new Set(graph.cuts.map(nameOf));
-  const after = new Set(cuts.map(nameOf));
-  const others = [
-    ...graph.cuts.filter((cut) => !after.has(nameOf(cut))),
-    ...cuts.filter((cut) => !before.has(nameOf(cut))),
-  ];
-  let [left, top, right, bottom] = [width, height, 0, 0];
-  for (const cut of others) {
-    pixelsOfCut(cut, bounds, width, (at) => {
-      const x = at % width;
-      const y = (at - x) / width;
-      left = Math.min(left, x);
-      right = Math.max(right, x + 1);
-      top = Math.min(top, y);
-      bottom = Math.max(bottom, y + 1);
-      for (let py = Math.max(0, y - NEAR_PX); py <= Math.min(height - 1, y + NEAR_PX); py++) {
-        for (let px = Math.max(0, x - NEAR_PX); px <= Math.min(width - 1, x + NEAR_PX); px++) {
-          const cell = field[py * width + px]!;
-          if (cell >= 0) touched[cell] = 1;
-        }
-      }
-    });
+  const onCut = new Int32Stack();
+  for (const cut of [...cutsWithout(graph.cuts, cuts), ...cutsWithout(cuts, graph.cuts)]) {
+    pixelsOfCut(cut, bounds, width, (at) => onCut.push(at));
   }
-  return { touched, box: [left, top, right, bottom] };
+  const box: [number, number, number, number] = [width, height, 0, 0];
+  let before = -1;
+  for (let k = 0; k < onCut.length; k++) {
+    const at = onCut.data[k]!;
+    const x = at % width;
+    const y = (at - x) / width;
+    box[0] = Math.min(box[0], x);
+    box[1] = Math.min(box[1], y);
+    box[2] = Math.max(box[2], x + 1);
+    box[3] = Math.max(box[3], y + 1);
+    touchAround(field, width, height, x, y, before, touched);
+    before = at;
+  }
+  return { touched, box };
 }
 
-function nameOf(cut: Cut): string {
-  return cut.kind === 'hand' ? `hand ${keyOfCut(cut)}` : keyOfCut(cut);
+/** Marks the cells around a pixel. @param before another one whose surroundings were looked at already, -1 for none. */
+function touchAround(
+  field: Int32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  before: number,
+  touched: Uint8Array,
+): void {
+  const beforeX = before < 0 ? -width : before % width;
+  const beforeY = Math.floor(before / width);
+  const bottom = Math.min(height - 1, y + NEAR_PX);
+  const right = Math.min(width - 1, x + NEAR_PX);
+  for (let py = Math.max(0, y - NEAR_PX); py <= bottom; py++) {
+    const wasSeen = Math.abs(py - beforeY) <= NEAR_PX;
+    for (let px = Math.max(0, x - NEAR_PX); px <= right; px++) {
+      // A line goes on by a px: what lies around it is mostly what lay around the one before.
+      if (wasSeen && px >= beforeX - NEAR_PX && px <= beforeX + NEAR_PX) px = beforeX + NEAR_PX + 1;
+      if (px > right) break;
+      const cell = field[py * width + px]!;
+      if (cell >= 0) touched[cell] = 1;
+    }
+  }
+}
+
+/** Those cuts that are not among others. What was found is the same object each time; what was drawn by hand has the same key. */
+function cutsWithout(cuts: readonly Cut[], others: readonly Cut[]): Cut[] {
+  const found = new Set(others);
+  const drawn = new Set(others.filter(({ kind }) => kind === 'hand').map(keyOfCut));
+  return cuts.filter((cut) => (cut.kind === 'hand' ? !drawn.has(keyOfCut(cut)) : !found.has(cut)));
 }
 
 interface Numbers {
