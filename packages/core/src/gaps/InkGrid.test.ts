@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { findFaintInk } from '../ink/findFaintInk.ts';
 import { seeded } from '../tests/textGrid.ts';
+import { LentMemory } from '../raster/LentMemory.ts';
 import { halveInk, inkDistances } from './InkGrid.ts';
 
 describe('ink at half its size', () => {
@@ -41,4 +42,14 @@ describe('ink at half its size', () => {
     const grid = inkDistances(half.ink, half.width, half.height);
     for (let y = 8; y < 12; y++) expect(grid.nearest[y * half.width + 19]).toBeGreaterThanOrEqual(0);
   });
+});
+
+test('distances do not depend on what lay in the memory before', () => {
+  const memory = new LentMemory();
+  const random = seeded(5);
+  const drawing = (): Uint8Array => Uint8Array.from({ length: 40 * 30 }, () => (random() < 0.5 ? 255 : 0));
+  for (let k = 0; k < 3; k++) {
+    const ink = drawing();
+    expect(inkDistances(ink, 40, 30, memory).nearest).toEqual(inkDistances(ink, 40, 30).nearest);
+  }
 });

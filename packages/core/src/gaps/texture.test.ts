@@ -54,6 +54,20 @@ describe('the spaces of hatching', () => {
     expect(regionsOf(lines)).toBe(2);
   });
 
+  test('are found the same whichever page was read before', () => {
+    const [one, two] = [
+      [...ROOM, ...upright(140, 8, 110, 200)],
+      [...ROOM, ...level(120, 9, 110, 250)],
+    ].map((lines) => strokes(440, 360, 5, lines)) as [GreyRaster, GreyRaster];
+    const found = ({ regions, closures }: ReturnType<typeof surveyPage>): unknown => [
+      [...regions.areaPx],
+      closures.map(({ key, confidence, signs }) => [key, confidence, signs]),
+    ];
+    const first = found(surveyPage(one, DEFAULT_PREP));
+    expect(found(surveyPage(two, DEFAULT_PREP))).not.toEqual(first);
+    expect(found(surveyPage(one, DEFAULT_PREP))).toEqual(first);
+  });
+
   test('are no regions where strokes run on over an outline, which still parts what it parts', () => {
     // Outside, and the room: its empty part beside the strokes is as large as a region, and has them for itself.
     expect(regionsOf([...ROOM, ...upright(57, 17, 20, 335)])).toBe(2);
