@@ -3,7 +3,8 @@ import { seeded } from '../tests/textGrid.ts';
 import type { Cut } from './Cut.ts';
 import { SIGNS } from './gapSigns.ts';
 import type { CellPairs, Ruling } from './cellFacts.ts';
-import { mergeCells, type Merged, type Scoring } from './mergeCells.ts';
+import { mergeCells, type Merged } from './mergeCells.ts';
+import type { Scoring } from './mergePart.ts';
 import { TERMS } from './rateOpening.ts';
 
 const LINE_WIDTH = 6;

@@ -1,20 +1,10 @@
-import { CELL_FACTS, CLOSED, CUT_FACTS, isSamePart, OPEN, PAIR_FACTS, partsOf, type Part } from './cellParts.ts';
+import { isSamePart, partsOf, type Part } from './cellParts.ts';
 import type { CellFacts, CellPairs, Rulings } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
 import { rate } from './forest.ts';
-import { SIGNS } from './gapSigns.ts';
-import {
-  BOUNDS_SCORE,
-  confidenceOf,
-  FIRST_BOUNDS_SCORE,
-  FIRST_FOREST,
-  OWN_FOREST,
-  TERMS,
-  termsOf,
-  type OpeningFacts,
-} from './rateOpening.ts';
+import { mergePart, NOTHING_PARTED, type MergedPart, type OnDecision, type Scoring } from './mergePart.ts';
+import { BOUNDS_SCORE, confidenceOf, FIRST_BOUNDS_SCORE, FIRST_FOREST, OWN_FOREST } from './rateOpening.ts';
 import { RIVAL_SIGNS, rivalSigns } from './rivalSigns.ts';
-import { WeakestFirst } from './WeakestFirst.ts';
 
 export interface Merged {
   /** Group of each cell: one of the group's cells. */
@@ -27,37 +17,11 @@ export interface Merged {
   readonly bounds: Uint8Array;
 }
 
-/** What openings are rated by, and the score from which on they bound regions. */
-export interface Scoring {
-  readonly rate: (terms: Float64Array) => number;
-  readonly boundsScore: number;
-  /** All is rated once more by this, knowing the rivals. @default not */
-  readonly again?: Scoring;
-}
 const OWN_SCORING: Scoring = {
   rate: (terms) => rate(FIRST_FOREST, terms),
   boundsScore: FIRST_BOUNDS_SCORE,
   again: { rate: (terms) => rate(OWN_FOREST, terms), boundsScore: BOUNDS_SCORE },
 };
-
-/** Signs of an opening's cuts, and of their rivals. */
-const SIGN_COUNT = SIGNS.length + RIVAL_SIGNS.length;
-
-/** The score of what parts nothing. */
-const NOTHING_PARTED = -9;
-
-interface Opening {
-  a: number;
-  b: number;
-  open: number;
-  inked: number;
-  /** Sums weighted by width. */
-  texture: number;
-  /** Where its signs begin. */
-  readonly signs: number;
-  held: boolean;
-  version: number;
-}
 
 /**
  * Joins cells whose openings do not look like gaps, the weakest first, all openings of a pair
@@ -127,8 +91,6 @@ function takeOver(part: Part, { group, scoreOfPair }: MergedPart, groupOfCell: I
   }
 }
 
-type OnDecision = (pairs: readonly number[], terms: Float64Array, joined: boolean) => void;
-
 /** What came of a part last time, by its first cut. */
 interface KnownPart extends MergedPart {
   readonly part: Part;
@@ -136,12 +98,6 @@ interface KnownPart extends MergedPart {
   readonly lineWidthPx: number;
 }
 const KNOWN = new WeakMap<Cut, KnownPart>();
-
-interface MergedPart {
-  /** For each cell the one its group is called by. */
-  readonly group: Int32Array;
-  readonly scoreOfPair: Float64Array;
-}
 
 /** Joins the cells of one part, and once more from the beginning when it is known how all openings were rated. */
 function mergeTwice(
@@ -153,274 +109,8 @@ function mergeTwice(
 ): MergedPart {
   const { again } = scoring;
   const none = new Float64Array(RIVAL_SIGNS.length * part.cuts.length);
-  if (again === undefined) return mergeConnected(part, lineWidthPx, limitPx, none, scoring, onDecision);
-  const { scoreOfPair } = mergeConnected(part, lineWidthPx, limitPx, none, scoring, undefined);
+  if (again === undefined) return mergePart(part, lineWidthPx, limitPx, none, scoring, onDecision);
+  const { scoreOfPair } = mergePart(part, lineWidthPx, limitPx, none, scoring, undefined);
   const rivals = rivalSigns(part.cuts, part.ofCut, scoreOfPair, lineWidthPx);
-  return mergeConnected(part, lineWidthPx, limitPx, rivals, again, onDecision);
-}
-
-/** Joins the cells of one part. @param rivals a row of {@link RIVAL_SIGNS} for each cut. */
-function mergeConnected(
-  part: Part,
-  lineWidthPx: number,
-  limitPx: number,
-  rivals: Float64Array,
-  scoring: Scoring,
-  onDecision: OnDecision | undefined,
-): MergedPart {
-  return new PartMerge(part, lineWidthPx, limitPx, rivals, scoring, onDecision).merge();
-}
-
-/**
- * The cells of one part while they are joined. A class, not closures: what is made anew for every part would be
- * compiled anew for every page.
- */
-class PartMerge {
-  private readonly parent: Int32Array;
-  private readonly area: Float64Array;
-  private readonly radius: Float64Array;
-  private readonly walls: Float64Array;
-  /** Open width of each cell to all others. */
-  private readonly openOf: Float64Array;
-  /** For each cell the pair it forms with each neighbour. */
-  private readonly ofCell: Map<number, number>[] = [];
-  private readonly openings: (Opening | null)[] = [];
-  /** A row for each pair: sums weighted by width. */
-  private readonly signs: Float64Array;
-  /** Pairs that are open before anything is looked at. */
-  private readonly forced: number[] = [];
-  private readonly means = new Float64Array(SIGN_COUNT);
-  private readonly terms = new Float64Array(TERMS.length);
-  /** How often each cell, with its openings, has changed; an opening is rated anew only when one of its cells has. */
-  private readonly changes: Int32Array;
-  private readonly ratedAt: Int32Array;
-  private readonly rated: Float64Array;
-  private readonly heap = new WeakestFirst();
-  /** Score at which each first pair was joined. */
-  private readonly joinedAt: Float64Array;
-  private readonly inPair: number[][] = [];
-  /** The pair each first pair went into, step by step. */
-  private readonly into: Int32Array;
-
-  constructor(
-    { cell, cuts, pair, ofCut, facts }: Part,
-    private readonly lineWidthPx: number,
-    private readonly limitPx: number,
-    rivals: Float64Array,
-    private readonly scoring: Scoring,
-    private readonly onDecision: OnDecision | undefined,
-  ) {
-    const cells = cell.length;
-    const pairs = pair.length;
-    this.parent = new Int32Array(cells);
-    this.area = new Float64Array(cells);
-    this.radius = new Float64Array(cells);
-    this.walls = new Float64Array(cells);
-    this.openOf = new Float64Array(cells);
-    this.changes = new Int32Array(cells);
-    for (let c = 0; c < cells; c++) {
-      this.parent[c] = c;
-      this.area[c] = facts[CELL_FACTS * c]!;
-      this.radius[c] = facts[CELL_FACTS * c + 1]!;
-      this.walls[c] = facts[CELL_FACTS * c + 2]!;
-      this.ofCell.push(new Map());
-    }
-    this.signs = new Float64Array(SIGN_COUNT * pairs);
-    this.ratedAt = new Int32Array(pairs).fill(-1);
-    this.rated = new Float64Array(pairs);
-    this.joinedAt = new Float64Array(pairs).fill(NaN);
-    this.into = new Int32Array(pairs);
-    for (let p = 0; p < pairs; p++) this.addPair(p, facts, CELL_FACTS * cells + PAIR_FACTS * p);
-    const firstCut = CELL_FACTS * cells + PAIR_FACTS * pairs;
-    for (let k = 0; k < cuts.length; k++) this.addCut(cuts[k]!, k, ofCut[k]!, rivals, facts, firstCut + CUT_FACTS * k);
-    for (let p = 0; p < pairs; p++) {
-      const { a, b, open } = this.openings[p]!;
-      this.openOf[a] = this.openOf[a]! + open;
-      this.openOf[b] = this.openOf[b]! + open;
-    }
-  }
-
-  /** @param at where its facts begin. */
-  private addPair(p: number, facts: Float64Array, at: number): void {
-    const a = facts[at]!;
-    const b = facts[at + 1]!;
-    const inked = facts[at + 2]!;
-    this.openings.push({ a, b, open: 0, inked, texture: 0, signs: SIGN_COUNT * p, held: false, version: 0 });
-    this.ofCell[a]!.set(b, p);
-    this.ofCell[b]!.set(a, p);
-    this.inPair.push([p]);
-    this.into[p] = p;
-  }
-
-  /** @param at where its facts begin. */
-  private addCut(cut: Cut, k: number, pair: number, rivals: Float64Array, facts: Float64Array, at: number): void {
-    const opening = this.openings[pair]!;
-    const ruling = facts[at + 1]!;
-    opening.open += cut.widthPx;
-    opening.texture += cut.widthPx * facts[at]!;
-    addTo(this.signs, opening.signs, cut.signs, 0, SIGNS.length, cut.widthPx);
-    addTo(this.signs, opening.signs + SIGNS.length, rivals, RIVAL_SIGNS.length * k, RIVAL_SIGNS.length, cut.widthPx);
-    if (ruling === CLOSED || cut.kind === 'hand') opening.held = true;
-    else if (ruling === OPEN || cut.widthPx > this.limitPx) this.forced.push(pair);
-  }
-
-  merge(): MergedPart {
-    const { openings, scoring, onDecision } = this;
-    // What is ruled open, or wider than the limit, is open before anything else is looked at.
-    for (const p of this.forced) {
-      let now = p;
-      while (this.into[now] !== now) now = this.into[now]!;
-      if (openings[now] !== null) this.join(now, NOTHING_PARTED);
-    }
-    for (let p = 0; p < openings.length; p++) if (openings[p] !== null) this.queue(p);
-    for (;;) {
-      this.joinWeakest();
-      const sunk: number[] = [];
-      for (let p = 0; p < openings.length; p++) {
-        const opening = openings[p]!;
-        if (opening !== null && !opening.held && this.score(p) < scoring.boundsScore) sunk.push(p);
-      }
-      if (sunk.length === 0) break;
-      for (const p of sunk) this.queue(p);
-    }
-    const scoreOfPair = this.joinedAt.slice();
-    for (let p = 0; p < openings.length; p++) {
-      const opening = openings[p]!;
-      if (opening === null) continue;
-      onDecision?.(this.inPair[p]!, this.termsAt(opening).slice(), false);
-      for (const first of this.inPair[p]!) scoreOfPair[first] = this.score(p);
-    }
-    const group = new Int32Array(this.parent.length);
-    for (let c = 0; c < group.length; c++) group[c] = this.find(c);
-    return { group, scoreOfPair };
-  }
-
-  /** Joins what may be joined, the weakest first, until the weakest that is left bounds. */
-  private joinWeakest(): void {
-    const { heap, openings, scoring } = this;
-    for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
-      const opening = openings[next.pair]!;
-      if (opening === null || opening.version !== next.version) continue;
-      // A cell that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
-      const now = this.score(next.pair);
-      if (now > next.score) {
-        this.queue(next.pair);
-        continue;
-      }
-      if (now >= scoring.boundsScore) break;
-      this.onDecision?.(this.inPair[next.pair]!, this.termsAt(opening).slice(), true);
-      this.join(next.pair, now);
-    }
-  }
-
-  private find(cell: number): number {
-    const { parent } = this;
-    let node = cell;
-    while (parent[node] !== node) {
-      parent[node] = parent[parent[node]!]!;
-      node = parent[node]!;
-    }
-    return node;
-  }
-
-  private queue(p: number): void {
-    const opening = this.openings[p]!;
-    opening.version++;
-    if (!opening.held) this.heap.push({ score: this.score(p), pair: p, version: opening.version });
-  }
-
-  private score(p: number): number {
-    const opening = this.openings[p]!;
-    const at = this.changes[opening.a]! + this.changes[opening.b]!;
-    if (this.ratedAt[p] !== at) {
-      this.ratedAt[p] = at;
-      this.rated[p] = this.scoring.rate(this.termsAt(opening));
-    }
-    return this.rated[p]!;
-  }
-
-  private termsAt(opening: Opening): Float64Array {
-    return termsOf(this.factsOf(opening), this.lineWidthPx, this.limitPx, this.terms);
-  }
-
-  private factsOf({ a, b, open, inked, texture, signs }: Opening): OpeningFacts {
-    const { area, means } = this;
-    const aIsSmaller = area[a]! < area[b]! || (area[a] === area[b] && a < b);
-    const smaller = aIsSmaller ? a : b;
-    const other = aIsSmaller ? b : a;
-    for (let k = 0; k < means.length; k++) means[k] = this.signs[signs + k]! / open;
-    return {
-      open,
-      inked,
-      texture: texture / open,
-      signs: means,
-      areaPx: area[smaller]!,
-      radiusPx: this.radius[smaller]!,
-      allOpen: this.openOf[smaller]!,
-      neighbours: this.ofCell[smaller]!.size,
-      otherAreaPx: area[other]!,
-      wallsPx: this.walls[smaller]!,
-    };
-  }
-
-  private join(p: number, at: number): void {
-    const { openings, ofCell, area, walls, openOf, radius, changes } = this;
-    const opening = openings[p]!;
-    // The one with fewer neighbours goes: the outside of a page may have thousands.
-    const swap = ofCell[opening.a]!.size < ofCell[opening.b]!.size;
-    const keep = swap ? opening.b : opening.a;
-    const gone = swap ? opening.a : opening.b;
-    for (const first of this.inPair[p]!) this.joinedAt[first] = at;
-    openings[p] = null;
-    ofCell[keep]!.delete(gone);
-    ofCell[gone]!.delete(keep);
-    this.parent[gone] = keep;
-    // More than either has counted to: the sum over an opening's two cells only grows.
-    changes[keep] = changes[keep]! + changes[gone]! + 1;
-    area[keep] = area[keep]! + area[gone]!;
-    walls[keep] = Math.max(0, walls[keep]! + walls[gone]! - 2 * opening.inked);
-    openOf[keep] = openOf[keep]! + openOf[gone]! - 2 * opening.open;
-    radius[keep] = Math.max(radius[keep]!, radius[gone]!);
-    for (const [far, other] of ofCell[gone]!) this.move(other, far, keep, gone);
-    ofCell[gone]!.clear();
-  }
-
-  /** Carries the pair of a cell that is gone and a third one over to the cell that it went into. */
-  private move(pair: number, far: number, keep: number, gone: number): void {
-    const { openings, ofCell, changes, inPair } = this;
-    const moved = openings[pair]!;
-    const twin = ofCell[keep]!.get(far);
-    ofCell[far]!.delete(gone);
-    changes[far] = changes[far]! + 1;
-    if (twin === undefined) {
-      moved.a = Math.min(keep, far);
-      moved.b = Math.max(keep, far);
-      ofCell[keep]!.set(far, pair);
-      ofCell[far]!.set(keep, pair);
-      this.queue(pair);
-      return;
-    }
-    const held = openings[twin]!;
-    held.open += moved.open;
-    held.inked += moved.inked;
-    held.texture += moved.texture;
-    addTo(this.signs, held.signs, this.signs, moved.signs, SIGN_COUNT, 1);
-    held.held ||= moved.held;
-    this.into[pair] = twin;
-    for (const first of inPair[pair]!) inPair[twin]!.push(first);
-    openings[pair] = null;
-    this.queue(twin);
-  }
-}
-
-/** Adds a multiple of `count` numbers from one place on to those from another on, in place. */
-function addTo(
-  sums: Float64Array,
-  to: number,
-  values: ArrayLike<number>,
-  from: number,
-  count: number,
-  times: number,
-): void {
-  for (let k = 0; k < count; k++) sums[to + k] = sums[to + k]! + values[from + k]! * times;
+  return mergePart(part, lineWidthPx, limitPx, rivals, again, onDecision);
 }
