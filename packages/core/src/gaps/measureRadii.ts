@@ -45,7 +45,7 @@ export function measureRadii(
       const to = runs.end[r]! === width ? right : Math.min(right, Math.ceil((runs.end[r]! - half) / factor));
       const x = deepestIn(paper, y, from, to, squared[cell]!);
       if (x < 0) continue;
-      squared[cell] = squaredDepth(paper, x, y);
+      squared[cell] = squaredDepth(paper.nearest, paper.width, 1 / paper.width, x, y);
       deepest[cell] = row * width + Math.min(width - 1, x * factor + half);
     }
   }
@@ -56,10 +56,12 @@ export function measureRadii(
 
 /** The first of the deepest pixels of a row that lies deeper than given, -1 for none. */
 function deepestIn(paper: InkGrid, y: number, from: number, to: number, squared: number): number {
+  const { nearest, width } = paper;
+  const inverse = 1 / width;
   let most = squared;
   let found = -1;
   for (let x = from; x < to; x++) {
-    const depth = squaredDepth(paper, x, y);
+    const depth = squaredDepth(nearest, width, inverse, x, y);
     if (depth <= most) continue;
     most = depth;
     found = x;
@@ -67,11 +69,12 @@ function deepestIn(paper: InkGrid, y: number, from: number, to: number, squared:
   return found;
 }
 
-/** Squared distance to ink; 0 on ink, and where the page holds none at all. */
-function squaredDepth({ nearest, width }: InkGrid, x: number, y: number): number {
+/** Squared distance to ink; 0 on ink, and where the page holds none at all. @param inverse of the width. */
+function squaredDepth(nearest: Int32Array, width: number, inverse: number, x: number, y: number): number {
   const at = ~nearest[y * width + x]!;
   if (at < 0 || at >= nearest.length) return 0;
-  const sy = (at / width) | 0;
+  // Multiplying is faster than dividing, and the half keeps it exact.
+  const sy = ((at + 0.5) * inverse) | 0;
   const dx = x - (at - sy * width);
   const dy = y - sy;
   return dx * dx + dy * dy;

@@ -74,7 +74,7 @@ export function retallyBorders(
 }
 
 /** Pairs of cells counted at a time before they are looked up; a power of two. */
-const SLOTS = 1024;
+const SLOTS = 4096;
 /** What is counted for each of them: three kinds of ink, then ... */
 const COLUMNS = 7;
 const [WIDTHS, SQUARES, NARROWEST, ROWS] = [3, 4, 5, 6];
@@ -132,5 +132,5 @@ function emptySlot(
   border.squares += (rowStride * tally[from + SQUARES]!) / (WIDTH_STEPS * WIDTH_STEPS);
   border.narrowest = Math.min(border.narrowest, tally[from + NARROWEST]! / WIDTH_STEPS);
   border.rows += rowStride * tally[from + ROWS]!;
-  tally.fill(0, from, from + COLUMNS);
+  for (let k = from; k < from + COLUMNS; k++) tally[k] = 0;
 }

@@ -233,7 +233,7 @@ describe('a key', () => {
       expect(bench.state.flats.key!.takeOnceWhole).toBe(true);
       go();
       await loading;
-      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Take 1 parts from the key']);
+      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Take 1 part from the key']);
       expect(bench.state.flats.key!.takeOnceWhole).toBe(false);
       expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     });

@@ -283,8 +283,9 @@ export class KeyDesk {
         }),
       ]);
     const edits = [...new Map([...cleared, ...given, ...split].map((edit) => [edit.key, edit])).values()];
-    if (split.length > 0) await this.bench.gaps.settle(`Take ${given.length} parts from the key`, edits);
-    else if (given.length > 0) this.bench.push({ label: `Take ${given.length} parts from the key`, edits });
+    const label = `Take ${given.length} ${given.length === 1 ? 'part' : 'parts'} from the key`;
+    if (split.length > 0) await this.bench.gaps.settle(label, edits);
+    else if (given.length > 0) this.bench.push({ label, edits });
   }
 }
 
