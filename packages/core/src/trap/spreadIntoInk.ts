@@ -35,6 +35,8 @@ interface Scratch {
   readonly g2: Int32Array;
   /** Pixel index of each column's candidate. */
   readonly source: Int32Array;
+  /** The least of `g2` in the run at hand. */
+  least: number;
   readonly hull: Int32Array;
   readonly bound: Float64Array;
 }
@@ -48,6 +50,7 @@ function makeScratch(width: number): Scratch {
     below: new Int32Array(width).fill(NONE),
     g2: new Int32Array(width + 2),
     source: new Int32Array(width + 2),
+    least: 0,
     hull: new Int32Array(width + 2),
     bound: new Float64Array(width + 3),
   };
@@ -74,14 +77,25 @@ function solveRun(
   g2[count - 1] = to < width ? 0 : NONE_SQUARED;
   source[count - 1] = origin + count - 1;
   const farthest = gatherColumns(field, width, y < height - 1, origin, from, count, scratch);
-  if (count <= 2 * SEARCH_LIMIT_PX + 2 || farthest <= SEARCH_LIMIT_PX) {
-    searchRun(field, origin, count, g2, source);
+  const middle = (count - 1) >> 1;
+  if (middle * middle < scratch.least && from > 0 && to < width) {
+    halveRun(field, origin, count);
+  } else if (count <= 2 * SEARCH_LIMIT_PX + 2 || farthest <= SEARCH_LIMIT_PX) {
+    searchRun(field, origin, count, g2, source, scratch.least);
   } else {
     envelopeRun(field, origin, count, scratch);
   }
 }
 
-/** Sets each column's nearest paper, above or below; the one above wins a tie. Returns the largest distance. */
+/** Across an upright line nothing is nearer than the paper at both ends of the run. */
+function halveRun(field: Int32Array, origin: number, count: number): void {
+  const last = count - 1;
+  const half = last >> 1;
+  for (let k = 1; k <= half; k++) field[origin + k] = ~origin;
+  for (let k = half + 1; k < last; k++) field[origin + k] = ~(origin + last);
+}
+
+/** Sets each column's nearest paper, above or below; the one above wins a tie. Returns the largest distance, and leaves the least. */
 function gatherColumns(
   field: Int32Array,
   width: number,
@@ -93,6 +107,7 @@ function gatherColumns(
 ): number {
   const { g2, source, below } = scratch;
   let farthest = 0;
+  let nearest = NONE;
   for (let k = 1; k < count - 1; k++) {
     const at = origin + k;
     const x = from - 1 + k;
@@ -110,7 +125,9 @@ function gatherColumns(
     }
     g2[k] = reach * reach;
     if (reach > farthest) farthest = reach;
+    if (reach < nearest) nearest = reach;
   }
+  scratch.least = nearest * nearest;
   return farthest;
 }
 
@@ -123,15 +140,27 @@ function leastOf(g2: Int32Array, from: number, to: number): number {
   return least;
 }
 
-function searchRun(field: Int32Array, origin: number, count: number, g2: Int32Array, source: Int32Array): void {
+/** @param leastOfRun the least own distance of all its columns. */
+function searchRun(
+  field: Int32Array,
+  origin: number,
+  count: number,
+  g2: Int32Array,
+  source: Int32Array,
+  leastOfRun: number,
+): void {
   const last = count - 1;
-  let least = 0;
-  let ahead = leastOf(g2, 1, Math.min(last, 1 + WINDOW));
+  // The paper at the ends of the run: read once, for every write to the field could be one to them.
+  const [leftOwn, rightOwn] = [g2[0]!, g2[last]!];
+  const [leftSource, rightSource] = [source[0]!, source[last]!];
+  const isShort = last <= WINDOW;
+  let least = leastOfRun;
+  let ahead = isShort ? least : leastOf(g2, 1, 1 + WINDOW);
   let current = NONE_SQUARED;
   let behind = NONE_SQUARED;
   for (let k = 1; k < last; k++) {
     // The least own distance of the columns within reach, by windows of columns.
-    if ((k & (WINDOW - 1)) === 1) {
+    if (!isShort && (k & (WINDOW - 1)) === 1) {
       behind = current;
       current = ahead;
       ahead = leastOf(g2, k + WINDOW, Math.min(last, k + 2 * WINDOW));
@@ -140,15 +169,15 @@ function searchRun(field: Int32Array, origin: number, count: number, g2: Int32Ar
     let best = g2[k]!;
     let nearest = source[k]!;
     // The paper at the ends of the run first: it bounds the search.
-    const left2 = k * k + g2[0]!;
-    if (left2 <= best && (left2 < best || source[0]! < nearest)) {
+    const left2 = k * k + leftOwn;
+    if (left2 <= best && (left2 < best || leftSource < nearest)) {
       best = left2;
-      nearest = source[0]!;
+      nearest = leftSource;
     }
-    const right2 = (last - k) * (last - k) + g2[last]!;
-    if (right2 <= best && (right2 < best || source[last]! < nearest)) {
+    const right2 = (last - k) * (last - k) + rightOwn;
+    if (right2 <= best && (right2 < best || rightSource < nearest)) {
       best = right2;
-      nearest = source[last]!;
+      nearest = rightSource;
     }
     // Nothing within reach is closer to its own paper than `least`: on level lines this ends at once.
     for (let d = 1; d * d + least <= best; d++) {
