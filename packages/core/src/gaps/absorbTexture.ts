@@ -9,6 +9,7 @@ import {
   type SpaceFacts,
   type TextureScoring,
 } from './rateTexture.ts';
+import { PairNumbers } from './PairNumbers.ts';
 import type { InkedBorder } from './tallyBorders.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
 
@@ -353,7 +354,8 @@ function addBorder(to: Pair, border: CommonBorder): void {
 
 /** The borders of groups, in the order of their first pixels: cells may be numbered otherwise. */
 function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: readonly (Group | undefined)[]): Pair[] {
-  const together = new Map<number, Pair>();
+  const numbers = new PairNumbers();
+  const pairs: Pair[] = [];
   for (let p = 0; p < borders.count; p++) {
     const one = groupOfCell[borders.a[p]!]!;
     const two = groupOfCell[borders.b[p]!]!;
@@ -364,12 +366,10 @@ function pairsOf(borders: TextureBorders, groupOfCell: Int32Array, groups: reado
     const isFirst = groups[one]!.first < groups[two]!.first;
     const a = isFirst ? one : two;
     const b = isFirst ? two : one;
-    const key = a * groupOfCell.length + b;
-    let pair = together.get(key);
-    if (pair === undefined) together.set(key, (pair = emptyPair(a, b)));
-    addColumns(pair, borders, p);
+    const number = numbers.numberOf(a, b);
+    if (number === pairs.length) pairs.push(emptyPair(a, b));
+    addColumns(pairs[number]!, borders, p);
   }
-  const pairs = [...together.values()];
   const low = new Float64Array(pairs.length);
   const high = new Float64Array(pairs.length);
   const order = new Int32Array(pairs.length);

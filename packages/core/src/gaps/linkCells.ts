@@ -4,6 +4,7 @@ import { pointOfCut } from './cutCurve.ts';
 import type { GapTexture } from './findCuts.ts';
 import { isTexture } from './findTexture.ts';
 import type { CellPairs } from './cellFacts.ts';
+import { PairNumbers } from './PairNumbers.ts';
 import { cellsOfBorder, keyOfBorder, type CellBorders } from './tallyBorders.ts';
 
 /** What stands between cells. */
@@ -27,7 +28,7 @@ export function linkCells(
   height: number,
 ): CellLinks {
   const ofCut = new Int32Array(cuts.length).fill(-1);
-  const numbers = new Map<number, number>();
+  const numbers = new PairNumbers();
   const a: number[] = [];
   const b: number[] = [];
   const inkedPx: number[] = [];
@@ -36,14 +37,12 @@ export function linkCells(
     if (sides === null) continue;
     const low = Math.min(sides[0], sides[1]);
     const high = Math.max(sides[0], sides[1]);
-    const key = keyOfBorder(low, high);
-    let pair = numbers.get(key);
-    if (pair === undefined) {
-      numbers.set(key, (pair = a.length));
+    const pair = numbers.numberOf(low, high);
+    if (pair === a.length) {
       a.push(low);
       b.push(high);
       // Ink of hatching is no border.
-      const border = borders.get(key);
+      const border = borders.get(keyOfBorder(low, high));
       inkedPx.push(border === undefined ? 0 : border.px - border.texturePx);
     }
     ofCut[k] = pair;

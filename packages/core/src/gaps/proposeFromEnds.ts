@@ -66,14 +66,7 @@ function pairEnd(
   }
 }
 
-/** Where a ray met something. */
-interface Hit {
-  readonly x: number;
-  readonly y: number;
-  readonly cost: number;
-  readonly edge: boolean;
-}
-
+/** Proposes the cheapest cut along the rays of an end, and the one straight ahead where that is another. */
 function reachLines(
   grid: InkGrid,
   ends: LooseEnds,
@@ -82,41 +75,66 @@ function reachLines(
   lineWidth: number,
   out: Proposal[],
 ): void {
-  const [x, y, dx, dy] = [ends.x[end]!, ends.y[end]!, ends.dx[end]!, ends.dy[end]!];
-  let best: Hit | null = null;
-  let ahead: Hit | null = null;
+  const dx = ends.dx[end]!;
+  const dy = ends.dy[end]!;
+  let least = Infinity;
+  let best: Proposal | null = null;
+  let ahead: Proposal | null = null;
   for (let k = 0; k < RAYS.length; k++) {
-    const [cos, sin] = RAYS[k]!;
+    const cos = RAYS[k]![0];
+    const sin = RAYS[k]![1];
     const factor = 1 + TURN_PENALTY * (1 - cos);
-    const reach = Math.min(limit, best === null ? limit : best.cost / factor);
+    const reach = Math.min(limit, least / factor);
     // Along the flank of its ragged tip is not yet out of its ink.
     const from = cos < STEEP ? 0.6 * ends.radius[end]! + 1.5 : 0;
-    const hit = castRay(grid, x, y, dx * cos - dy * sin, dx * sin + dy * cos, reach, from, EDGE_REACH * lineWidth);
-    if (hit === null) continue;
-    const found = { x: hit.x, y: hit.y, cost: hit.t * factor, edge: hit.edge };
-    if (best === null || found.cost < best.cost) best = found;
+    const rx = dx * cos - dy * sin;
+    const ry = dx * sin + dy * cos;
+    const t = castRay(grid, ends.x[end]!, ends.y[end]!, rx, ry, reach, from, EDGE_REACH * lineWidth);
+    if (t === NO_HIT) continue;
+    const cost = Math.abs(t) * factor;
+    if (cost >= least && cos !== 1) continue;
+    const found = cutAlong(grid, ends, end, rx, ry, t, cost);
+    if (cost < least) {
+      least = cost;
+      best = found;
+    }
     if (cos === 1) ahead = found;
   }
   if (best === null) return;
-  out.push(cutTo(best, x, y, end));
-  if (ahead !== null && (ahead.x !== best.x || ahead.y !== best.y)) out.push(cutTo(ahead, x, y, end));
+  out.push(best);
+  if (ahead !== null && (ahead.x1 !== best.x1 || ahead.y1 !== best.y1)) out.push(ahead);
 }
 
-function cutTo(hit: Hit, x: number, y: number, end: number): Proposal {
+/** @param t as {@link castRay} has it. */
+function cutAlong(
+  { width, height }: InkGrid,
+  { x, y }: LooseEnds,
+  end: number,
+  rx: number,
+  ry: number,
+  t: number,
+  cost: number,
+): Proposal {
+  const isEdge = t < 0;
+  const px = Math.round(x[end]! + rx * Math.abs(t));
+  const py = Math.round(y[end]! + ry * Math.abs(t));
   return {
-    x0: x,
-    y0: y,
-    x1: hit.x,
-    y1: hit.y,
-    kind: hit.edge ? 'edge' : 'line',
+    x0: x[end]!,
+    y0: y[end]!,
+    x1: isEdge ? Math.min(width - 1, Math.max(0, px)) : px,
+    y1: isEdge ? Math.min(height - 1, Math.max(0, py)) : py,
+    kind: isEdge ? 'edge' : 'line',
     ends: [end, -1],
     towards: null,
-    cost: quantised(hit.cost),
+    cost: quantised(cost),
   };
 }
 
+const NO_HIT = 0;
+
 /**
- * The first ink on a ray behind paper, from a distance on, or the page's edge where it is near; null for none.
+ * How far it is to the first ink on a ray behind paper, from a distance on; as a negative number to the page's edge
+ * where that is near; {@link NO_HIT} where nothing is met.
  *
  * @param edgeReach the edge is met up to this distance.
  */
@@ -129,19 +147,16 @@ function castRay(
   reach: number,
   from: number,
   edgeReach: number,
-): { x: number; y: number; t: number; edge: boolean } | null {
+): number {
   let outside = false;
   for (let t = 1; t <= reach; t++) {
     const px = Math.round(x + rx * t);
     const py = Math.round(y + ry * t);
-    if (px < 0 || py < 0 || px >= width || py >= height) {
-      if (t > edgeReach) return null;
-      return { x: Math.min(width - 1, Math.max(0, px)), y: Math.min(height - 1, Math.max(0, py)), t, edge: true };
-    }
+    if (px < 0 || py < 0 || px >= width || py >= height) return t > edgeReach ? NO_HIT : -t;
     if (ink[py * width + px]! < 128) outside = true;
-    else if (outside && t >= from) return { x: px, y: py, t, edge: false };
+    else if (outside && t >= from) return t;
   }
-  return null;
+  return NO_HIT;
 }
 
 /** Whether paper alone lies between two points of ink, but for the ink at both. */
