@@ -53,6 +53,8 @@ class StandingCuts {
   /** Cuts in buckets, and the one in the same bucket before. */
   private readonly cut = new Int32Stack();
   private readonly before = new Int32Stack();
+  /** Filled anew for every cut. */
+  private readonly passed = new Int32Stack();
 
   /** @param reach cuts this near to each other at both sides are the same one. */
   constructor(proposals: readonly Proposal[], bucketPx: number, reach: number) {
@@ -70,26 +72,28 @@ class StandingCuts {
     this.before.push(0);
   }
 
-  /** How many points a bucket apart a cut is looked at by: cuts that cross pass buckets that touch. */
-  private stepsOf({ x0, y0, x1, y1 }: Proposal): number {
-    return Math.ceil(Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0)) / this.bucketPx);
-  }
-
-  private bucketAt({ x0, y0, x1, y1 }: Proposal, t: number): number {
-    const column = Math.max(0, Math.floor((x0 + (x1 - x0) * t) / this.bucketPx)) + 1;
-    const row = Math.max(0, Math.floor((y0 + (y1 - y0) * t) / this.bucketPx)) + 1;
-    return row * this.columns + column;
+  /** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
+  private bucketsOf({ x0, y0, x1, y1 }: Proposal): Int32Stack {
+    const { passed, columns, bucketPx } = this;
+    const steps = Math.ceil(Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0)) / bucketPx);
+    passed.length = 0;
+    for (let k = 0; k <= steps; k++) {
+      const t = steps === 0 ? 0 : k / steps;
+      const column = Math.max(0, Math.floor((x0 + (x1 - x0) * t) / bucketPx)) + 1;
+      const row = Math.max(0, Math.floor((y0 + (y1 - y0) * t) / bucketPx)) + 1;
+      const bucket = row * columns + column;
+      if (k === 0 || bucket !== passed.data[passed.length - 1]) passed.push(bucket);
+    }
+    return passed;
   }
 
   /** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */
   clashes(proposal: Proposal): boolean {
-    const steps = this.stepsOf(proposal);
-    let passed = -1;
-    for (let k = 0; k <= steps; k++) {
-      const bucket = this.bucketAt(proposal, steps === 0 ? 0 : k / steps);
-      if (bucket === passed) continue;
-      passed = bucket;
-      for (let row = bucket - this.columns; row <= bucket + this.columns; row += this.columns) {
+    const { columns } = this;
+    const buckets = this.bucketsOf(proposal);
+    for (let k = 0; k < buckets.length; k++) {
+      const bucket = buckets.data[k]!;
+      for (let row = bucket - columns; row <= bucket + columns; row += columns) {
         for (let beside = row - 1; beside <= row + 1; beside++) {
           for (let at = this.last[beside]!; at > 0; at = this.before.data[at]!) {
             const other = this.proposals[this.cut.data[at]!]!;
@@ -103,13 +107,9 @@ class StandingCuts {
 
   /** @param cut its place among the proposals. */
   add(cut: number): void {
-    const proposal = this.proposals[cut]!;
-    const steps = this.stepsOf(proposal);
-    let passed = -1;
-    for (let k = 0; k <= steps; k++) {
-      const bucket = this.bucketAt(proposal, steps === 0 ? 0 : k / steps);
-      if (bucket === passed) continue;
-      passed = bucket;
+    const buckets = this.bucketsOf(this.proposals[cut]!);
+    for (let k = 0; k < buckets.length; k++) {
+      const bucket = buckets.data[k]!;
       this.before.push(this.last[bucket]!);
       this.last[bucket] = this.cut.length;
       this.cut.push(cut);
