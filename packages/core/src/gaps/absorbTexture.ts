@@ -1,4 +1,4 @@
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
 import type { CellFacts, CellPairs } from './cellFacts.ts';
 import {
@@ -138,8 +138,7 @@ function countBorder(group: Group, { px, texturePx, thinPx, widths, rows }: Pair
 
 /** Only groups that hang together by what may be hatching can ever become one. */
 function pairsThatMayJoin(groups: readonly (Group | undefined)[], pairs: readonly Pair[]): Pair[] {
-  const parent = new Int32Array(groups.length);
-  for (let g = 0; g < parent.length; g++) parent[g] = g;
+  const parent = ownRoots(groups.length);
   for (const pair of pairs) if (mayJoin(groups, pair)) joinRoots(parent, pair.a, pair.b);
   const near: Pair[] = [];
   for (const pair of pairs) if (findRoot(parent, pair.a) === findRoot(parent, pair.b)) near.push(pair);
@@ -195,8 +194,7 @@ class Spaces {
     private readonly lineWidthPx: number,
     private readonly scoring: TextureScoring,
   ) {
-    this.parent = new Int32Array(groups.length);
-    for (let g = 0; g < groups.length; g++) this.parent[g] = g;
+    this.parent = ownRoots(groups.length);
     this.changes = new Int32Array(groups.length);
     this.ratedAt = new Int32Array(pairs.length).fill(-1);
     this.rated = new Float64Array(pairs.length);
@@ -413,8 +411,7 @@ function emptyPair(a: number, b: number): Pair {
 
 /** Counts tiny groups that hang together across thin ink. */
 function measureMesh(groups: readonly (Group | undefined)[], pairs: readonly Pair[], lineWidthPx: number): void {
-  const parent = new Int32Array(groups.length);
-  for (let g = 0; g < groups.length; g++) parent[g] = g;
+  const parent = ownRoots(groups.length);
   for (const { a, b, px, thinPx, texturePx } of pairs) {
     if (thinPx + texturePx < LEAST_MESH_SHARE * px) continue;
     if (isTiny(groups[a], lineWidthPx) && isTiny(groups[b], lineWidthPx)) joinRoots(parent, a, b);

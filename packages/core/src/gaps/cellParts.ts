@@ -1,4 +1,4 @@
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
 import type { CellFacts, CellPairs, Rulings } from './cellFacts.ts';
 
@@ -38,7 +38,7 @@ export function partsOf(
   texture: Float64Array,
   rulings: Rulings,
 ): Part[] {
-  const parent = Int32Array.from({ length: cells.count }, (_, k) => k);
+  const parent = ownRoots(cells.count);
   for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
   const members = new Map<number, Members>();
   for (let p = 0; p < pairs.count; p++) {

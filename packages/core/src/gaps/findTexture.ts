@@ -1,5 +1,5 @@
 import { LentMemory } from '../raster/LentMemory.ts';
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
 import type { Branch } from './traceBranches.ts';
 import type { Stroke } from './traceStrokes.ts';
@@ -72,8 +72,7 @@ export function findTexture(
   const seen: Look[] = [];
   for (let k = 0; k < strokes.length; k++) seen.push(lookBeside(grid, owner, strokes, k, lineWidth));
 
-  const family = new Int32Array(strokes.length);
-  for (let k = 0; k < strokes.length; k++) family[k] = k;
+  const family = ownRoots(strokes.length);
   for (let k = 0; k < strokes.length; k++) joinSeen(family, k, seen[k]!);
   const size = sizesOf(family);
   const inTexture = new Uint8Array(strokes.length);
@@ -197,8 +196,7 @@ function freeIn({ x, y }: Stroke, owner: Owner, width: number): number {
 
 /** Marks ink of strokes that stand beside others of their width, where it is not known as texture. */
 function markRows(grid: InkGrid, mask: Uint8Array, all: readonly Stroke[], looks: readonly (Look | null)[]): void {
-  const row = new Int32Array(all.length);
-  for (let k = 0; k < all.length; k++) row[k] = k;
+  const row = ownRoots(all.length);
   for (let k = 0; k < all.length; k++) if (looks[k] !== null) joinAlike(row, all, k, looks[k]!);
   const size = sizesOf(row);
   for (let k = 0; k < all.length; k++) {
@@ -225,8 +223,7 @@ function seedFlicked(
   known: Uint8Array,
 ): void {
   const towards = branches.map(flickOf);
-  const family = new Int32Array(branches.length);
-  for (let k = 0; k < branches.length; k++) family[k] = k;
+  const family = ownRoots(branches.length);
   for (let k = 0; k < branches.length; k++) {
     if (beside[k] !== null && towards[k] !== null) joinFlicked(family, towards, k, beside[k]!, first);
   }

@@ -1,3 +1,4 @@
+import { ownRoots } from '../raster/unionFind.ts';
 import { isSamePart, partsOf, type Part } from './cellParts.ts';
 import type { CellFacts, CellPairs, Rulings } from './cellFacts.ts';
 import type { Cut } from './Cut.ts';
@@ -44,8 +45,7 @@ export function mergeCells(
   onDecision?: OnDecision,
   scoring: Scoring = OWN_SCORING,
 ): Merged {
-  const groupOfCell = new Int32Array(cells.count);
-  for (let c = 0; c < cells.count; c++) groupOfCell[c] = c;
+  const groupOfCell = ownRoots(cells.count);
   const score = new Float64Array(cuts.length).fill(NOTHING_PARTED);
   const mayKeep = onDecision === undefined && scoring === OWN_SCORING;
   for (const part of partsOf(cells, pairs, cuts, texture, rulings)) {

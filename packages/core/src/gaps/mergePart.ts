@@ -1,3 +1,4 @@
+import { findRoot, ownRoots } from '../raster/unionFind.ts';
 import type { Cut } from './Cut.ts';
 import { CELL_FACTS, CLOSED, CUT_FACTS, OPEN, PAIR_FACTS, type Part } from './cellParts.ts';
 import { SIGNS } from './gapSigns.ts';
@@ -91,14 +92,13 @@ class PartMerge {
   ) {
     const cells = cell.length;
     const pairs = pair.length;
-    this.parent = new Int32Array(cells);
+    this.parent = ownRoots(cells);
     this.area = new Float64Array(cells);
     this.radius = new Float64Array(cells);
     this.walls = new Float64Array(cells);
     this.openOf = new Float64Array(cells);
     this.changes = new Int32Array(cells);
     for (let c = 0; c < cells; c++) {
-      this.parent[c] = c;
       this.area[c] = facts[CELL_FACTS * c]!;
       this.radius[c] = facts[CELL_FACTS * c + 1]!;
       this.walls[c] = facts[CELL_FACTS * c + 2]!;
@@ -170,7 +170,7 @@ class PartMerge {
       for (const first of this.inPair[p]!) scoreOfPair[first] = this.score(p);
     }
     const group = new Int32Array(this.parent.length);
-    for (let c = 0; c < group.length; c++) group[c] = this.find(c);
+    for (let c = 0; c < group.length; c++) group[c] = findRoot(this.parent, c);
     return { group, scoreOfPair };
   }
 
@@ -190,16 +190,6 @@ class PartMerge {
       this.onDecision?.(this.inPair[next.pair]!, this.termsAt(opening).slice(), true);
       this.join(next.pair, now);
     }
-  }
-
-  private find(cell: number): number {
-    const { parent } = this;
-    let node = cell;
-    while (parent[node] !== node) {
-      parent[node] = parent[parent[node]!]!;
-      node = parent[node]!;
-    }
-    return node;
   }
 
   private queue(p: number): void {

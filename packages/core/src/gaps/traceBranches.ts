@@ -1,5 +1,5 @@
 import { Int32Stack } from '../raster/growable.ts';
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { byDepth, neighbourhood, neighbourOffsets, type Skeleton } from './thinInk.ts';
 import { NEIGHBOURS, squaredRadiusAt, type Stroke } from './traceStrokes.ts';
@@ -116,8 +116,7 @@ function withoutLines(pieces: readonly Branch[], longest: number): Branch[] {
     if (held === undefined) buckets.set(key, [end]);
     else held.push(end);
   }
-  const parent = new Int32Array(pieces.length);
-  for (let k = 0; k < pieces.length; k++) parent[k] = k;
+  const parent = ownRoots(pieces.length);
   for (const end of ends) joinOn(end, buckets, pieces, parent);
   const length = new Float64Array(pieces.length);
   for (let k = 0; k < pieces.length; k++) {

@@ -1,4 +1,4 @@
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { InkPieces } from './labelInk.ts';
 
 /** A block of lettering: lines of letters close together. */
@@ -47,8 +47,7 @@ export function findLettering(pieces: InkPieces, lineWidthPx: number, width: num
     if (hasLetterSize(pieces, k, LEAST_HEIGHTS * lineWidthPx, most)) letters.push(k);
   letters.sort((a, b) => pieces.box[a * 4]! - pieces.box[b * 4]! || a - b);
 
-  const lineOf = new Int32Array(pieces.count);
-  for (let k = 0; k < pieces.count; k++) lineOf[k] = k;
+  const lineOf = ownRoots(pieces.count);
   for (let n = 0; n < letters.length; n++) joinRightOf(pieces, letters, n, lineOf);
   const lines = new Map<number, number[]>();
   for (const k of letters) {

@@ -1,4 +1,4 @@
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import { Int32Stack } from '../raster/growable.ts';
 
 /** Connected pieces of anything that is not clean paper, faint fringes included. */
@@ -116,8 +116,7 @@ function scanRow(
 }
 
 function joinRuns(start: Int32Array, end: Int32Array, row: Int32Array, height: number): Int32Array {
-  const parent = new Int32Array(start.length);
-  for (let r = 0; r < start.length; r++) parent[r] = r;
+  const parent = ownRoots(start.length);
   for (let y = 1; y < height; y++) {
     let above = row[y - 1]!;
     const aboveEnd = row[y]!;

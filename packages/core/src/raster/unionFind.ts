@@ -1,3 +1,10 @@
+/** Nodes that are their own roots. */
+export function ownRoots(count: number): Int32Array {
+  const parent = new Int32Array(count);
+  for (let node = 0; node < count; node++) parent[node] = node;
+  return parent;
+}
+
 /** The root of a node, halving the way to it (van Leeuwen and van der Weide 1977). @param parent of each node; roots are their own. */
 export function findRoot(parent: Int32Array, node: number): number {
   while (parent[node]! !== node) {

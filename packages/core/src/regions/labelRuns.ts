@@ -1,4 +1,4 @@
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import type { PaperRuns } from './scanRuns.ts';
 
 /** The connected pieces of paper, in reading order of their first pixel. */
@@ -23,8 +23,7 @@ export function labelRuns(
   height: number,
   onCut?: Uint8Array,
 ): { cells: Cells; cellOfRun: Int32Array } {
-  const parent = new Int32Array(runs.count);
-  for (let r = 0; r < runs.count; r++) parent[r] = r;
+  const parent = ownRoots(runs.count);
   if (onCut === undefined) joinRows(runs, height, parent);
   else {
     joinRowsBut(runs, height, parent, onCut);
