@@ -23,7 +23,6 @@ export * from './raster/GreyRaster.ts';
 export * from './raster/halveGrey.ts';
 export * from './trap/doubleParts.ts';
 export * from './regions/findTouching.ts';
-export * from './regions/paintCells.ts';
 export * from './survey/labelRaster.ts';
 export * from './survey/storedCuts.ts';
 export * from './survey/surveyPage.ts';

@@ -1,5 +1,5 @@
 import { UNDERTONE } from './undertone.ts';
-import { NO_PAPER } from '../regions/paintCells.ts';
+import { NO_PAPER } from '../trap/spreadIntoInk.ts';
 import { TILE_PX } from '../page/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
 import type { PyramidLevel } from './buildPyramid.ts';

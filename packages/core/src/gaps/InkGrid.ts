@@ -1,5 +1,4 @@
 import { LentMemory } from '../raster/LentMemory.ts';
-import { paintCells } from '../regions/paintCells.ts';
 import { scanRuns, type PaperRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
@@ -78,9 +77,8 @@ function spread(
   memory: LentMemory,
 ): Pick<InkGrid, 'nearest' | 'runs'> {
   const runs = scanRuns(mask, width, height);
-  // Paper is not painted, and must not be what was ink for somebody else.
+  // Paper must not be what was ink for somebody else.
   const field = new Int32Array(memory.take(4 * width * height), 0, width * height).fill(0);
-  paintCells(runs, null, width, height, field);
   spreadIntoInk(field, runs, width, height);
   return { nearest: field, runs };
 }

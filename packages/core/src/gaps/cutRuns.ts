@@ -19,6 +19,7 @@ export function cutRuns(
   height: number,
   [top, bottom]: readonly [number, number] = [0, height],
 ): CutRuns {
+  if (pixels.length === 0 && top === 0 && bottom === height) return { ...runs, onCut: new Uint8Array(runs.count) };
   const sorted = pixels.slice().sort();
   const room = runs.row[bottom]! - runs.row[top]! + 2 * sorted.length;
   const start = new Int32Array(room);

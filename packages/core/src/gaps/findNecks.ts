@@ -1,4 +1,4 @@
-import { NO_PAPER } from '../regions/paintCells.ts';
+import { NO_PAPER } from '../trap/spreadIntoInk.ts';
 import { quantised, type Proposal } from './Cut.ts';
 import { Int32Stack } from '../raster/growable.ts';
 import type { InkGrid } from './InkGrid.ts';

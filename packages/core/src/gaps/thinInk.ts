@@ -1,5 +1,5 @@
 import { Int32Stack } from '../raster/growable.ts';
-import { NO_PAPER } from '../regions/paintCells.ts';
+import { NO_PAPER } from '../trap/spreadIntoInk.ts';
 import type { InkGrid } from './InkGrid.ts';
 import { WeakestFirst } from './WeakestFirst.ts';
 

@@ -1,4 +1,4 @@
-import { NO_PAPER } from '../regions/paintCells.ts';
+import { NO_PAPER } from '../trap/spreadIntoInk.ts';
 import type { Survey } from '../survey/surveyPage.ts';
 import type { Cut } from './Cut.ts';
 import { NO_SIGNS } from './gapSigns.ts';

@@ -1,6 +1,6 @@
 import type { PaperRuns } from '../regions/scanRuns.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import { NO_PAPER } from '../regions/paintCells.ts';
+import { NO_PAPER } from '../trap/spreadIntoInk.ts';
 
 /** Line width of a page in px; all zero where there is no line. */
 export interface LineWidth {

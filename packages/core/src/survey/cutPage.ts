@@ -12,7 +12,7 @@ import { Int32Stack } from '../raster/growable.ts';
 import type { CellGraph } from '../regions/divideRegions.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import { labelRuns, type Cells } from '../regions/labelRuns.ts';
-import { repaintCells } from '../regions/paintCells.ts';
+import { paintCells } from '../regions/paintCells.ts';
 import { tallyBorders, wallsOf, type CellBorders } from '../gaps/tallyBorders.ts';
 import type { PaperRuns } from '../regions/scanRuns.ts';
 
@@ -58,7 +58,7 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   const cuts = cutsWith(base, drawn);
   const split = splitRuns(base, cuts);
   const { cells, cellOfRun } = labelRuns(split, width, height, split.onCut);
-  repaintCells(split, cellOfRun, width, height, field);
+  paintCells(split, cellOfRun, width, height, field);
   const anchor = findAnchors(field, base.blocks, split, cellOfRun, cells.count, width, height);
   const radiusPx = new Float64Array(cells.count);
   const deepest = new Int32Array(cells.count).fill(-1);
@@ -126,11 +126,4 @@ export function graphOf(
     ...linkCells(cuts, borders, field, thin, width, height),
     texture: textureOfCuts(cuts, found ?? NO_TEXTURE),
   };
-}
-
-/** The graph of a page without any cut. */
-export function uncutGraph(base: InkBase, cells: Cells, anchor: Int32Array): CellGraph {
-  placePoints(base.borderPoints, base.field);
-  const nowhere = new Int32Array(cells.count).fill(-1);
-  return graphOf(base, [], tallyBorders(base.borderPoints), cells, anchor, new Float64Array(cells.count), nowhere);
 }

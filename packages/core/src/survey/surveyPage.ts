@@ -8,7 +8,7 @@ import { growSolid, rimOf } from '../ink/findSolids.ts';
 import type { PaperTone } from '../ink/flattenPaper.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
 import { lineWidthOf, sampleWidths, type LineWidth, type WidthSamples } from '../ink/lineWidths.ts';
-import { cutPage, NO_TEXTURE, uncutGraph, type InkBase } from './cutPage.ts';
+import { cutPage, NO_TEXTURE, type InkBase } from './cutPage.ts';
 import { recutPage, type PixelBox } from './recutPage.ts';
 import type { StoredCuts } from './storedCuts.ts';
 import { readInk, type OtherInk, type PageInk } from './readInk.ts';
@@ -16,9 +16,7 @@ import type { Prep } from '../page/PageDocument.ts';
 import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
 import type { Regions } from '../regions/buildRegions.ts';
 import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
-import { findAnchors, fullBlocks } from '../regions/findAnchors.ts';
-import { labelRuns } from '../regions/labelRuns.ts';
-import { paintCells } from '../regions/paintCells.ts';
+import { fullBlocks } from '../regions/findAnchors.ts';
 import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
 import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
 
@@ -53,15 +51,15 @@ export interface Survey {
   readonly slopePpm: number;
 }
 
-export type SurveyStep = 'ink' | 'label' | 'trap' | 'measure' | 'gaps' | 'divide';
+export type SurveyStep = 'ink' | 'trap' | 'measure' | 'gaps' | 'label' | 'divide';
 
 export interface SurveyOptions {
   /**
-   * Makes the memory of the two page-sized rasters; give shared memory to read them from several threads.
+   * Makes the memory of the two page-sized rasters, all zero; give shared memory to read them from several threads.
    * @default plain array buffers
    */
   readonly allocate?: (bytes: number) => ArrayBufferLike;
-  /** Called when a step is done, in the order ink, label, trap, measure, gaps, divide. */
+  /** Called when a step is done, in the order ink, trap, measure, gaps, label, divide. */
   readonly onStep?: (step: SurveyStep) => void;
   /** Rulings on closures, by their key. @default none */
   readonly rulings?: ReadonlyMap<string, Ruling>;
@@ -108,23 +106,15 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const field = new Int32Array(allocate(pixels * 4));
   const bounds = reshapeBounds(ink, field, width, height, prep.detail, solids, allocate);
   const faintInk = findFaintInk(bounds, width, height);
-  done('ink');
-
   markFaintInk(bounds, faintInk, true);
   const runs = scanRuns(bounds, width, height);
-  const { cells, cellOfRun } = labelRuns(runs, width, height);
-  paintCells(runs, cellOfRun, width, height, field);
-  const blocks = fullBlocks(runs, width, height);
-  const anchor = findAnchors(field, blocks, runs, cellOfRun, cells.count, width, height);
-  done('label');
+  done('ink');
 
   spreadIntoInk(field, runs, width, height);
   done('trap');
 
   const widths = sampleWidths(field, runs, width, height);
   const lines = lineWidthOf(widths);
-  let paperPx = 0;
-  for (let c = 0; c < cells.count; c++) paperPx += cells.areaPx[c]!;
   done('measure');
 
   const maxGapOf = (lineWidth: number): number =>
@@ -139,6 +129,8 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
       Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
     );
   }
+  done('gaps');
+
   const lineWidthPx = found?.lines ?? lines;
   const maxGapPx = maxGapOf(lineWidthPx.median);
   const crumbLimitPx2 =
@@ -152,16 +144,15 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     runs,
     field,
     found,
-    blocks,
+    blocks: fullBlocks(runs, width, height),
     pixelsOfCuts: new WeakMap(),
     latest: {},
     borderPoints: findBorderPoints(field, runs, found ?? NO_TEXTURE, lineWidthPx.median, width, height),
     lineWidthPx: lineWidthPx.median,
   };
-  const drawn = options.drawn ?? [];
-  const graph = found === null && drawn.length === 0 ? uncutGraph(base, cells, anchor) : cutPage(base, drawn);
+  const graph = cutPage(base, options.drawn ?? []);
   markFaintInk(bounds, faintInk, false);
-  done('gaps');
+  done('label');
 
   const { regions, closures } = divideRegions(graph, field, width, height, {
     lineWidthPx: lineWidthPx.median,
@@ -186,7 +177,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     maxGapPx,
     gapsFoundToPx: found?.foundToPx ?? 0,
     looseEnds: found?.looseEnds ?? 0,
-    paperPx,
+    paperPx: graph.cells.areaPx.reduce((sum, area) => sum + area, 0),
     paper: ink.paper,
     flattened: ink.flattened,
     specksCleared: ink.specksCleared,
@@ -217,7 +208,7 @@ function samplesOutside(
  * Takes detail out of what bounds regions, and hollows solid blacks that take a part: what lies behind a
  * rim of ink counts as paper. Where neither is asked for, the ink is left as it is.
  *
- * @param field scratch of a page's size. @returns `ink.bounds`, or a changed copy.
+ * @param field scratch of a page's size, all zero before and after. @returns `ink.bounds`, or a changed copy.
  */
 function reshapeBounds(
   ink: PageInk,
@@ -232,8 +223,6 @@ function reshapeBounds(
   const bounds = new Uint8Array(allocate(width * height));
   bounds.set(ink.bounds);
   const runs = scanRuns(bounds, width, height);
-  const { cellOfRun } = labelRuns(runs, width, height);
-  paintCells(runs, cellOfRun, width, height, field);
   spreadIntoInk(field, runs, width, height);
   const rimPx = rimOf(lineWidthOf(sampleWidths(field, runs, width, height)).median);
   leaveOutDetail(bounds, field, width, height, detail);
@@ -243,6 +232,7 @@ function reshapeBounds(
     const body = growSolid({ width, height, field }, y * width + x, rimPx, seen);
     for (let k = 0; k < body.length; k++) bounds[body.data[k]!] = 0;
   }
+  field.fill(0);
   return bounds;
 }
 

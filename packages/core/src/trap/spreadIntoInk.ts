@@ -1,5 +1,7 @@
 import type { PaperRuns } from '../regions/scanRuns.ts';
-import { NO_PAPER } from '../regions/paintCells.ts';
+
+/** Stands on ink from which no paper can be reached. */
+export const NO_PAPER = -0x80000000;
 
 /**
  * Gives every ink pixel the complemented index of its nearest paper pixel: exact Euclidean
@@ -11,11 +13,12 @@ import { NO_PAPER } from '../regions/paintCells.ts';
  * each run is a small problem of its own. Short distances are searched outwards, long ones solved
  * by the lower envelope of parabolas; both keep the same tie rule.
  *
- * @param field in: as `paintCells` leaves it. Out: `~index` on ink, or {@link NO_PAPER} where the
- *   page has no paper at all. Cost: ink pixels times line width, or
+ * @param field in: 0 or more on paper. Out: `~index` on ink, or {@link NO_PAPER} where the page has no
+ *   paper at all; paper stays as it is. Cost: ink pixels times line width, or
  *   plainly the ink pixels inside solid blacks.
  */
 export function spreadIntoInk(field: Int32Array, runs: PaperRuns, width: number, height: number): void {
+  measureUp(field, runs, width, height);
   // Upwards: the distance to paper below is carried along, and each run is solved for good.
   const scratch = makeScratch(width);
   for (let y = height - 1; y >= 0; y--) {
@@ -25,6 +28,30 @@ export function spreadIntoInk(field: Int32Array, runs: PaperRuns, width: number,
       x = runs.end[r]!;
     }
     if (x < width) solveRun(field, width, height, y, x, width, scratch);
+  }
+}
+
+/** Writes on each ink pixel, as a negative number, how many rows up the next paper of its column is; {@link NO_PAPER} for none. */
+function measureUp(field: Int32Array, runs: PaperRuns, width: number, height: number): void {
+  for (let y = 0; y < height; y++) {
+    let x = 0;
+    for (let r = runs.row[y]!; r < runs.row[y + 1]!; r++) {
+      if (runs.start[r]! > x) measureRunUp(field, width, y, x, runs.start[r]!);
+      x = runs.end[r]!;
+    }
+    if (x < width) measureRunUp(field, width, y, x, width);
+  }
+}
+
+function measureRunUp(field: Int32Array, width: number, y: number, from: number, to: number): void {
+  const stop = y * width + to;
+  if (y === 0) {
+    field.fill(NO_PAPER, from, to);
+    return;
+  }
+  for (let at = y * width + from; at < stop; at++) {
+    const above = field[at - width]!;
+    field[at] = above >= 0 ? -1 : above === NO_PAPER ? NO_PAPER : above - 1;
   }
 }
 

@@ -35,11 +35,11 @@ import {
 import type { DivideBy, ReadFrom, SurveyAnswer, SurveyRequest } from './messages.ts';
 
 const STEP: Record<SurveyStep, { text: string; share: number }> = {
-  ink: { text: 'The regions are found', share: 0.45 },
-  label: { text: 'The trap is worked out', share: 0.5 },
+  ink: { text: 'The trap is worked out', share: 0.45 },
   trap: { text: 'The lines are measured', share: 0.6 },
-  measure: { text: 'The gaps are found', share: 0.7 },
-  gaps: { text: 'The regions are divided', share: 0.9 },
+  measure: { text: 'The gaps are found', share: 0.65 },
+  gaps: { text: 'The regions are found', share: 0.85 },
+  label: { text: 'The regions are divided', share: 0.9 },
   divide: { text: 'The page is made ready to be shown', share: 0.95 },
 };
 
