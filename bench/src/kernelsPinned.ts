@@ -4,8 +4,10 @@ import {
   openSurvey,
   redrawSurvey,
   ruleSurvey,
-  surveyPage,
+  type GreyRaster,
   type OpenSurvey,
+  type Prep,
+  type SurveyStep,
 } from '@jumble/core';
 import { largePage } from './largePage.ts';
 import { naiveSurvey } from './naiveSurvey.ts';
@@ -32,39 +34,40 @@ const timed = (step: string, work: () => void): void => {
   keep(step, performance.now() - started);
 };
 
-const totals: number[] = [];
+/** Page-sized memory is made once: what is timed is the reading. */
 const pool: ArrayBuffer[] = [];
-let regions = 0;
-for (let run = 0; run < RUNS; run++) {
-  timed('copy', () => copy.set(grey.data));
-  let last = performance.now();
+const openWith = (
+  page: GreyRaster,
+  prep: Prep,
+  onStep: (step: SurveyStep, ms: number) => void,
+): [OpenSurvey, number] => {
+  for (const memory of pool) new Uint8Array(memory).fill(0);
   let slot = 0;
-  const started = last;
-  const survey = surveyPage(grey, NO_GAPS_PREP, {
-    // Page-sized memory is made once: what is timed is the reading.
+  const started = performance.now();
+  let last = started;
+  const opened = openSurvey(page, prep, {
     allocate: (bytes) => (pool[slot] ??= new ArrayBuffer(bytes)) && pool[slot++]!,
     onStep: (step) => {
       const now = performance.now();
-      // Without gaps these steps are empty.
-      if (step !== 'gaps' && step !== 'divide') keep(step, now - last);
+      onStep(step, now - last);
       last = now;
     },
   });
-  totals.push(performance.now() - started);
-  regions = survey.regions.count;
-}
-// The same with gaps, then what a ruling, the gap control and a closure drawn by hand cost.
+  return [opened, performance.now() - started];
+};
+
+const totals: number[] = [];
+let regions = 0;
 let gapRegions = 0;
 let closures = 0;
 for (let run = 0; run < RUNS; run++) {
-  let last = performance.now();
-  const opened = openSurvey(grey, DEFAULT_PREP, {
-    onStep: (step) => {
-      const now = performance.now();
-      if (step === 'gaps' || step === 'divide') keep(step, now - last);
-      last = now;
-    },
-  });
+  timed('copy', () => copy.set(grey.data));
+  const [{ survey }, total] = openWith(grey, NO_GAPS_PREP, keep);
+  totals.push(total);
+  regions = survey.regions.count;
+  // The same with gaps, then what a ruling, the gap control and a closure drawn by hand cost.
+  const [opened, withGaps] = openWith(grey, DEFAULT_PREP, () => undefined);
+  keep('withGaps', withGaps);
   gapRegions = opened.survey.regions.count;
   closures = opened.survey.closures.length;
   const { maxGapPx } = opened.survey;
@@ -82,16 +85,9 @@ timed('naive', () => naiveSurvey(grey));
 const dense = (await tiledPage(DENSE_ACROSS)).ink;
 let looseEnds = 0;
 for (let run = 0; run < RUNS; run++) {
-  let gaps = 0;
-  let last = 0;
-  const { survey } = openSurvey(dense, DEFAULT_PREP, {
-    onStep: (step) => {
-      const now = performance.now();
-      if (step === 'gaps' || step === 'divide') gaps += now - last;
-      last = now;
-    },
-  });
-  keep('dense', gaps);
+  keep('dense', openWith(dense, NO_GAPS_PREP, () => undefined)[1]);
+  const [{ survey }, withGaps] = openWith(dense, DEFAULT_PREP, () => undefined);
+  keep('denseWithGaps', withGaps);
   ({ looseEnds } = survey);
 }
 process.stdout.write(`${JSON.stringify({ best, totals, regions, gapRegions, closures, looseEnds })}\n`);
