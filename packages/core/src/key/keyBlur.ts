@@ -27,52 +27,104 @@ export function blur(
   blurColumns(scratch, image, width, height, kernel);
 }
 
+/** Px that are summed up side by side: each value of the kernel is read once for all of them. */
+const ABREAST = 4;
+
 function blurRows(from: Float64Array, to: Float64Array, width: number, height: number, kernel: Float64Array): void {
-  for (let y = 0; y < height; y++) blurRow(from, to, y * width, width, kernel);
-}
-
-function blurColumns(from: Float64Array, to: Float64Array, width: number, height: number, kernel: Float64Array): void {
-  for (let y = 0; y < height; y++) {
-    // Row by row, so that memory is read in its order.
-    scaleRow(from, y * width, kernel[0]!, to, y * width, width);
-    for (let k = 1; k < kernel.length; k++) {
-      const up = (y < k ? 0 : y - k) * width;
-      const down = (y + k < height ? y + k : height - 1) * width;
-      addRows(from, up, down, kernel[k]!, to, y * width, width);
-    }
-  }
-}
-
-function blurRow(image: Float64Array, out: Float64Array, row: number, width: number, kernel: Float64Array): void {
   const half = kernel.length - 1;
-  const last = row + width - 1;
-  for (let at = row; at <= last; at++) {
-    let sum = image[at]! * kernel[0]!;
-    if (at - half >= row && at + half <= last) {
-      for (let k = 1; k <= half; k++) sum += kernel[k]! * (image[at - k]! + image[at + k]!);
-    } else {
-      for (let k = 1; k <= half; k++) {
-        sum += kernel[k]! * (image[at - k < row ? row : at - k]! + image[at + k > last ? last : at + k]!);
-      }
-    }
-    out[at] = sum;
+  const padded = new Float64Array(width + 2 * half + ABREAST);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    padded.fill(from[row]!, 0, half);
+    padded.set(from.subarray(row, row + width), half);
+    padded.fill(from[row + width - 1]!, half + width);
+    blurRow(padded, to, row, width, kernel);
   }
 }
 
-function scaleRow(from: Float64Array, at: number, by: number, out: Float64Array, to: number, width: number): void {
-  for (let x = 0; x < width; x++) out[to + x] = from[at + x]! * by;
+/** @param padded a row with its rim repeated on both sides. @param out gets the row from `to` on. */
+function blurRow(padded: Float64Array, out: Float64Array, to: number, width: number, kernel: Float64Array): void {
+  const half = kernel.length - 1;
+  const own = kernel[0]!;
+  for (let x = 0; x < width; x += ABREAST) {
+    const at = x + half;
+    let a = padded[at]! * own;
+    let b = padded[at + 1]! * own;
+    let c = padded[at + 2]! * own;
+    let d = padded[at + 3]! * own;
+    for (let k = 1; k <= half; k++) {
+      const by = kernel[k]!;
+      const left = at - k;
+      const right = at + k;
+      a += by * (padded[left]! + padded[right]!);
+      b += by * (padded[left + 1]! + padded[right + 1]!);
+      c += by * (padded[left + 2]! + padded[right + 2]!);
+      d += by * (padded[left + 3]! + padded[right + 3]!);
+    }
+    const place = to + x;
+    out[place] = a;
+    if (x + 1 < width) out[place + 1] = b;
+    if (x + 2 < width) out[place + 2] = c;
+    if (x + 3 < width) out[place + 3] = d;
+  }
 }
 
-function addRows(
+/** @param every rows from the first on are blurred, the others left out. */
+function blurColumns(
   from: Float64Array,
-  up: number,
-  down: number,
-  by: number,
+  to: Float64Array,
+  width: number,
+  height: number,
+  kernel: Float64Array,
+  every = 1,
+): void {
+  const up = new Int32Array(kernel.length);
+  const down = new Int32Array(kernel.length);
+  for (let y = 0; y < height; y += every) {
+    for (let k = 0; k < kernel.length; k++) {
+      up[k] = max(0, y - k) * width;
+      down[k] = min(height - 1, y + k) * width;
+    }
+    sumRows(from, up, down, kernel, to, y * width, width);
+  }
+}
+
+/** @param up @param down where the rows begin that each value of the kernel is for. */
+function sumRows(
+  from: Float64Array,
+  up: Int32Array,
+  down: Int32Array,
+  kernel: Float64Array,
   out: Float64Array,
   to: number,
   width: number,
 ): void {
-  for (let x = 0; x < width; x++) out[to + x] = out[to + x]! + by * (from[up + x]! + from[down + x]!);
+  const own = kernel[0]!;
+  let x = 0;
+  for (; x + ABREAST <= width; x += ABREAST) {
+    let a = from[to + x]! * own;
+    let b = from[to + x + 1]! * own;
+    let c = from[to + x + 2]! * own;
+    let d = from[to + x + 3]! * own;
+    for (let k = 1; k < kernel.length; k++) {
+      const by = kernel[k]!;
+      const one = up[k]! + x;
+      const two = down[k]! + x;
+      a += by * (from[one]! + from[two]!);
+      b += by * (from[one + 1]! + from[two + 1]!);
+      c += by * (from[one + 2]! + from[two + 2]!);
+      d += by * (from[one + 3]! + from[two + 3]!);
+    }
+    out[to + x] = a;
+    out[to + x + 1] = b;
+    out[to + x + 2] = c;
+    out[to + x + 3] = d;
+  }
+  for (; x < width; x++) {
+    let sum = from[to + x]! * own;
+    for (let k = 1; k < kernel.length; k++) sum += kernel[k]! * (from[up[k]! + x]! + from[down[k]! + x]!);
+    out[to + x] = sum;
+  }
 }
 
 /** Times a Gaussian is shaped, in turn from what it does down the columns and along the rows. */
@@ -130,12 +182,12 @@ function gather(
   alongRows: boolean,
 ): void {
   const image = new Float64Array(sharp.length);
-  if (alongRows) blurColumns(sharp, image, width, height, kernel);
+  const every = ceil((width * height) / ENOUGH_FOR_SHAPE);
+  if (alongRows) blurColumns(sharp, image, width, height, kernel, every);
   else blurRows(sharp, image, width, height, kernel);
   const terms = new Float64Array(kernel.length);
   const half = kernel.length - 1;
   const [step, last] = alongRows ? [1, width - 1] : [width, height - 1];
-  const every = ceil((width * height) / ENOUGH_FOR_SHAPE);
   for (let y = 0; y < height; y += every) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;

@@ -150,7 +150,14 @@ function* evidenceInTurns(
   const seen = points.map(({ at }) => coloursAt(at, survey.width, key, place));
   const median = Int32Array.from(seen, (colours) => (colours.length === 0 ? 0x808080 : medianColour(colours)));
   median.forEach((rgb, region) => start.set(channelsOf(rgb), region * 3));
-  const nearMedian = points.map(({ inside }, region) => (inside ? nearestTwo(labOf(median[region]!), labs) : null));
+  // Most regions show one of a few colours plainly.
+  const nearOf = new Map<number, ReturnType<typeof nearestTwo>>();
+  const nearTo = (rgb: number): ReturnType<typeof nearestTwo> => {
+    const known = nearOf.get(rgb) ?? nearestTwo(labOf(rgb), labs);
+    nearOf.set(rgb, known);
+    return known;
+  };
+  const nearMedian = points.map(({ inside }, region) => (inside ? nearTo(median[region]!) : null));
   onStep(STEPS.seen);
   // Where the key shows a region by itself, and plainly, it says more than any reckoning.
   const shows = Uint8Array.from(nearMedian, (known, region) =>
@@ -161,9 +168,7 @@ function* evidenceInTurns(
   const rgbOf = Int32Array.from(median, (rgb, region) =>
     shows[region] === 1 ? rgb : wordOf(unmixed.rgb.subarray(region * 3, region * 3 + 3)),
   );
-  const near = nearMedian.map((known, region) =>
-    shows[region] === 1 ? known! : nearestTwo(labOf(rgbOf[region]!), labs),
-  );
+  const near = nearMedian.map((known, region) => (shows[region] === 1 ? known! : nearTo(rgbOf[region]!)));
   const colours = coloursInKey(parts, median, shows, near);
   const surroundings = surroundingsOf(survey, parts, points, shows);
   const nearest = Int32Array.from(near, ({ best }) => best);

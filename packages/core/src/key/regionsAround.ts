@@ -39,8 +39,8 @@ export function regionsAround(
   wanted: (region: number) => boolean,
 ): (RegionsAround | undefined)[] {
   const squares = inSquares(points, reach / RINGS);
-  /** Of the region looked at: how near each of the others comes, in the order of `found`. */
-  const nearest = new Float64Array(points.length);
+  /** Of the region looked at: the square of how far off each of the others is, and those that are within the reach. */
+  const far2 = new Float64Array(points.length).fill(Infinity);
   const found = new Int32Array(points.length);
   const farness = new Float64Array(points.length);
   const first = new Int32Array(min(points.length, MOST_AROUND));
@@ -53,22 +53,22 @@ export function regionsAround(
       for (let dy = -ring; dy <= ring; dy++) {
         const step = dy === -ring || dy === ring ? 1 : 2 * ring;
         for (let dx = -ring; dx <= ring; dx += max(1, step))
-          size = lookThrough(squares, column + dx, row + dy, x, y, reach, region, nearest, found, size);
+          size = lookThrough(squares, column + dx, row + dy, x, y, reach * reach, region, far2, found, size);
       }
       // What lies in a farther ring is no nearer than this.
-      if (areSoNear(found, size, nearest, 1 - ring / RINGS, MOST_AROUND)) break;
+      if (areSoNear(found, size, far2, ((ring / RINGS) * reach) ** 2, MOST_AROUND)) break;
     }
-    for (let k = 0; k < size; k++) farness[k] = -nearest[found[k]!]!;
+    for (let k = 0; k < size; k++) farness[k] = far2[found[k]!]!;
     const count = leastOf(farness.subarray(0, size), first);
     const [regions, presence, likeness] = [new Int32Array(count), new Float64Array(count), new Float64Array(count)];
     for (let k = 0; k < count; k++) {
       const other = found[first[k]!]!;
       const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
       regions[k] = other;
-      presence[k] = nearest[other]! ** 2 * (known[other] === 1 ? 1 : SUPPOSED);
+      presence[k] = (1 - sqrt(far2[other]!) / reach) ** 2 * (known[other] === 1 ? 1 : SUPPOSED);
       likeness[k] = presence[k]! * sqrt(small / large);
     }
-    for (let k = 0; k < size; k++) nearest[found[k]!] = 0;
+    for (let k = 0; k < size; k++) far2[found[k]!] = Infinity;
     return { regions, presence, likeness };
   });
 }
@@ -124,16 +124,16 @@ function inSquares(points: readonly (readonly number[])[], side: number): Square
   return { columns, rows, start, region, x, y, columnAt, rowAt };
 }
 
-/** Notes how near the regions of one square come to a place; returns how many are found then. */
+/** Notes how far off a place the regions of one square are; returns how many are found then. */
 function lookThrough(
   { columns, rows, start, region, x: xs, y: ys }: Squares,
   column: number,
   row: number,
   x: number,
   y: number,
-  reach: number,
+  reach2: number,
   own: number,
-  nearest: Float64Array,
+  far2: Float64Array,
   found: Int32Array,
   size: number,
 ): number {
@@ -145,19 +145,19 @@ function lookThrough(
     if (other === own) continue;
     const dx = xs[k]! - x;
     const dy = ys[k]! - y;
-    const near = 1 - sqrt(dx * dx + dy * dy) / reach;
-    if (near <= 0) continue;
-    const before = nearest[other]!;
-    if (before === 0) found[size++] = other;
-    if (near > before) nearest[other] = near;
+    const squared = dx * dx + dy * dy;
+    if (squared >= reach2) continue;
+    const before = far2[other]!;
+    if (before === Infinity) found[size++] = other;
+    if (squared < before) far2[other] = squared;
   }
   return size;
 }
 
 /** Whether so many of those found are so near. */
-function areSoNear(found: Int32Array, size: number, nearest: Float64Array, least: number, many: number): boolean {
+function areSoNear(found: Int32Array, size: number, far2: Float64Array, most2: number, many: number): boolean {
   let count = 0;
-  for (let k = 0; k < size; k++) if (nearest[found[k]!]! >= least) count++;
+  for (let k = 0; k < size; k++) if (far2[found[k]!]! <= most2) count++;
   return count >= many;
 }
 

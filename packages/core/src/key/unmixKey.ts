@@ -53,10 +53,11 @@ export function unmixKey(
   const { sharp, kernel, footprints } = blurredAs(start, key, cover, fixed);
   const products = new FootprintProducts(footprints, key.width * key.height);
   const rgb = start.slice();
-  for (const channel of [0, 1, 2] as const) {
+  const solving = ([0, 1, 2] as const).map((channel) => {
     const rest = takenOff(key, cover.trust, kernel, sharp[channel], channel);
-    solve(footprints, products, rest, rgb, channel);
-  }
+    return new Descent(Float64Array.from(footprints, (one) => (one === undefined ? 0 : alongFootprint(one, rest))));
+  });
+  solve(footprints, products, solving, rgb);
   const coverPx = new Float64Array(survey.regions.count);
   for (let k = 0; k < cover.region.length; k++) {
     const region = cover.region[k]!;
@@ -152,32 +153,51 @@ function takenOff(
 /** Gradients smaller than this lead nowhere. */
 const LEAST_GRADIENT = 1e-6;
 
-/** Adds to a channel of the colours what explains the rest best. */
-function solve(
-  footprints: readonly (Footprint | undefined)[],
-  products: FootprintProducts,
-  rest: Float64Array,
-  rgb: Float64Array,
-  channel: number,
-): void {
-  const gradient = Float64Array.from(footprints, (one) => (one === undefined ? 0 : alongFootprint(one, rest)));
-  const direction = gradient.slice();
-  let norm = dot(gradient, gradient);
-  const moved = new Float64Array(gradient.length);
-  for (let step = 0; step < STEPS && norm > LEAST_GRADIENT; step++) {
-    footprints.forEach((one, region) => {
-      if (one !== undefined) moved[region] = alongRow(products.of(region), direction);
-    });
+/** Where the solver of one channel stands. */
+class Descent {
+  readonly direction: Float64Array;
+  readonly moved: Float64Array;
+  private norm: number;
+  private isDone = false;
+
+  /** @param gradient by region; it is written over. */
+  constructor(private readonly gradient: Float64Array) {
+    this.direction = gradient.slice();
+    this.moved = new Float64Array(gradient.length);
+    this.norm = dot(gradient, gradient);
+  }
+
+  /** Goes as far in its direction as is best, once `moved` says what comes of it. @param rgb of each region; a channel is changed. */
+  step(rgb: Float64Array, channel: number): void {
+    const { direction, moved, gradient, norm } = this;
     const along = dot(moved, direction);
-    if (along <= 0) return;
+    if (this.isDone || norm <= LEAST_GRADIENT || along <= 0) {
+      this.isDone = true;
+      return;
+    }
     const far = norm / along;
     for (let r = 0; r < moved.length; r++) {
       rgb[r * 3 + channel] = rgb[r * 3 + channel]! + far * direction[r]!;
       gradient[r] = gradient[r]! - far * moved[r]!;
     }
-    const next = dot(gradient, gradient);
-    for (let r = 0; r < moved.length; r++) direction[r] = gradient[r]! + (next / norm) * direction[r]!;
-    norm = next;
+    this.norm = dot(gradient, gradient);
+    for (let r = 0; r < moved.length; r++) direction[r] = gradient[r]! + (this.norm / norm) * direction[r]!;
+  }
+}
+
+/** Adds to the colours what explains the rest best: all channels at once, for they share the equations. */
+function solve(
+  footprints: readonly (Footprint | undefined)[],
+  products: FootprintProducts,
+  channels: readonly Descent[],
+  rgb: Float64Array,
+): void {
+  const [red, green, blue] = channels as unknown as readonly [Descent, Descent, Descent];
+  for (let step = 0; step < STEPS; step++) {
+    for (let region = 0; region < footprints.length; region++) {
+      if (footprints[region] !== undefined) alongRow(products.of(region), region, red, green, blue);
+    }
+    channels.forEach((descent, channel) => descent.step(rgb, channel));
   }
 }
 
@@ -188,10 +208,26 @@ function alongFootprint({ at, weight }: Footprint, image: Float64Array): number 
   return sum;
 }
 
-function alongRow({ regions, products }: SharedWith, values: Float64Array): number {
-  let sum = 0;
-  for (let k = 0; k < regions.length; k++) sum += products[k]! * values[regions[k]!]!;
-  return sum;
+/** What comes of the directions at one region. */
+function alongRow(
+  { regions, products }: SharedWith,
+  region: number,
+  red: Descent,
+  green: Descent,
+  blue: Descent,
+): void {
+  const [alongRed, alongGreen, alongBlue] = [red.direction, green.direction, blue.direction];
+  let [r, g, b] = [0, 0, 0];
+  for (let k = 0; k < regions.length; k++) {
+    const other = regions[k]!;
+    const product = products[k]!;
+    r += product * alongRed[other]!;
+    g += product * alongGreen[other]!;
+    b += product * alongBlue[other]!;
+  }
+  red.moved[region] = r;
+  green.moved[region] = g;
+  blue.moved[region] = b;
 }
 
 /** What is less of a px does not show. */
