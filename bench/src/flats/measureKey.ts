@@ -9,6 +9,8 @@ const OFF_RGB = 4;
 /** Pages staged by chance that nothing was fitted on. */
 const STAGED = range(101, 106);
 const BANDS = 5;
+/** Readings of the large key, of which the fastest counts. */
+const TIMES = 3;
 /** Fewer regions than this do not say how many of them are right. */
 const LEAST_IN_BAND = 20;
 
@@ -32,7 +34,7 @@ export async function measureKey(): Promise<Row[]> {
   const staged = (await stagedKeyCases(STAGED, [21, 22, 23])).map(readKey);
   const off = offCases.map(readKey);
   const crowd = await crowdedPage();
-  const turns = timeTurns(crowd);
+  const turns = bestTurns(range(1, TIMES).map(() => timeTurns(crowd)));
   const rows: Row[] = [
     {
       what: 'key at a tenth, blurred and shifted: regions right',
@@ -58,7 +60,7 @@ export async function measureKey(): Promise<Row[]> {
       value: turns.at(0)!.ms,
       unit: 'ms',
       target: { most: 1500 },
-      note: `${crowd.survey.regions.count} regions, most of them smaller than what the key shows; ${turns.at(0)!.right.toFixed(2)} right`,
+      note: `${crowd.survey.regions.count} regions, most of them smaller than what the key shows, best of ${TIMES}; ${turns.at(0)!.right.toFixed(2)} right`,
     },
     {
       what: 'the same, until all is weighed and can be taken',
@@ -91,11 +93,21 @@ function compare({ partOfRegion }: KeyCase, proposals: readonly KeyProposal[]): 
   return proposals.map(({ region, part, confidence }) => ({ confidence, right: part === partOfRegion[region] }));
 }
 
+interface Turn {
+  readonly ms: number;
+  readonly right: number;
+}
+
+/** The least times of several readings of one key. */
+function bestTurns(readings: readonly (readonly Turn[])[]): Turn[] {
+  return readings[0]!.map(({ right }, turn) => ({ right, ms: Math.min(...readings.map((turns) => turns[turn]!.ms)) }));
+}
+
 /** When a key's proposals are known, from the first ones to the last, and which share of them is right. */
-function timeTurns(one: KeyCase): readonly { readonly ms: number; readonly right: number }[] {
+function timeTurns(one: KeyCase): readonly Turn[] {
   const started = performance.now();
   const { place, explained } = registerKey(one.survey, one.key);
-  const turns: { ms: number; right: number }[] = [];
+  const turns: Turn[] = [];
   for (const { proposals } of readKeyInTurns(one.survey, one.key, place, KEY_PARTS))
     turns.push({ ms: performance.now() - started, right: rightShare([{ explained, said: compare(one, proposals) }]) });
   return turns;

@@ -63,10 +63,10 @@ export function regionsAround(
     const [regions, presence, likeness] = [new Int32Array(count), new Float64Array(count), new Float64Array(count)];
     for (let k = 0; k < count; k++) {
       const other = found[first[k]!]!;
-      const [small, large] = [min(areaPx[other]!, areaPx[region]!), max(areaPx[other]!, areaPx[region]!)];
+      const [area, ownArea] = [areaPx[other]!, areaPx[region]!];
       regions[k] = other;
       presence[k] = (1 - sqrt(far2[other]!) / reach) ** 2 * (known[other] === 1 ? 1 : SUPPOSED);
-      likeness[k] = presence[k]! * sqrt(small / large);
+      likeness[k] = presence[k]! * sqrt(area < ownArea ? area / ownArea : ownArea / area);
     }
     for (let k = 0; k < size; k++) far2[found[k]!] = Infinity;
     return { regions, presence, likeness };

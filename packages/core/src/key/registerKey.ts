@@ -1,7 +1,7 @@
 import type { Survey } from '../survey/surveyPage.ts';
 
 /** Taken out: looked up a million times. */
-const { abs, floor, max, sqrt } = Math;
+const { abs, ceil, floor, max, sqrt } = Math;
 
 /** A colour guide: `width * height * 3` bytes, RGB, row-major. */
 export interface KeyRaster {
@@ -116,8 +116,12 @@ function neighboursOf(place: KeyPlace, size: number, key: KeyRaster): KeyPlace[]
 }
 
 interface Samples {
-  readonly x: Int32Array;
-  readonly y: Int32Array;
+  /** Where the columns and the lines of the grid lie on the page. */
+  readonly columns: Int32Array;
+  readonly lines: Int32Array;
+  /** Numbers of the column and of the line that each lies in. */
+  readonly column: Int32Array;
+  readonly line: Int32Array;
   /** Number of the region each lies in: those that any lies in are numbered from 0, in their order. */
   readonly region: Int32Array;
   readonly regions: number;
@@ -129,13 +133,15 @@ function samplesOf(
   many: number,
 ): Samples {
   const step = max(1, floor(sqrt((width * height) / many)));
-  const [xs, ys, of]: [number[], number[], number[]] = [[], [], []];
-  for (let y = step >> 1; y < height; y += step) {
-    for (let x = step >> 1; x < width; x += step) {
-      const cell = field[y * width + x]!;
+  const columns = gridAlong(width, step);
+  const lines = gridAlong(height, step);
+  const [column, line, of]: [number[], number[], number[]] = [[], [], []];
+  for (let j = 0; j < lines.length; j++) {
+    for (let i = 0; i < columns.length; i++) {
+      const cell = field[lines[j]! * width + columns[i]!]!;
       if (cell < 0) continue;
-      xs.push(x);
-      ys.push(y);
+      column.push(i);
+      line.push(j);
       of.push(regions.ofCell[cell]!);
     }
   }
@@ -144,11 +150,46 @@ function samplesOf(
   let count = 0;
   for (let region = 0; region < numbers.length; region++) if (numbers[region] === 1) numbers[region] = count++;
   return {
-    x: Int32Array.from(xs),
-    y: Int32Array.from(ys),
+    columns,
+    lines,
+    column: Int32Array.from(column),
+    line: Int32Array.from(line),
     region: Int32Array.from(of, (one) => numbers[one]!),
     regions: count,
   };
+}
+
+function gridAlong(size: number, step: number): Int32Array {
+  const first = step >> 1;
+  return Int32Array.from({ length: max(0, ceil((size - first) / step)) }, (_, k) => first + k * step);
+}
+
+/** Which px of the key columns or lines of the page lie in, -1 for none. */
+function pxAlong(places: Int32Array, scale: number, shift: number, size: number): Int32Array {
+  const px = new Int32Array(places.length);
+  for (let k = 0; k < px.length; k++) {
+    const at = floor((places[k]! + 0.5) * scale + shift);
+    px[k] = at < 0 || at >= size ? -1 : at;
+  }
+  return px;
+}
+
+/** Between which px of the key columns or lines of the page lie: the first of them, -1 for none, and how near the second is, 0..1. */
+function betweenPx(
+  places: Int32Array,
+  scale: number,
+  shift: number,
+  size: number,
+): { readonly px: Int32Array; readonly share: Float64Array } {
+  const px = new Int32Array(places.length);
+  const share = new Float64Array(places.length);
+  for (let k = 0; k < px.length; k++) {
+    const at = (places[k]! + 0.5) * scale + shift - 0.5;
+    const first = floor(at);
+    px[k] = first < 0 || first + 1 >= size ? -1 : first;
+    share[k] = at - first;
+  }
+  return { px, share };
 }
 
 /** Room for sums by region, used again and again. */
@@ -182,7 +223,7 @@ function lightnessOf({ width, height, rgb }: KeyRaster): Uint8Array {
 
 /** Share of the variance of a key's lightness that lies between regions, 0..1; px are read whole. */
 function explainLightness(
-  { x, y, region }: Samples,
+  { columns, lines, column, line, region }: Samples,
   { width, height }: KeyRaster,
   lightness: Uint8Array,
   { scaleX, scaleY, shiftX, shiftY }: KeyPlace,
@@ -190,13 +231,15 @@ function explainLightness(
 ): number {
   sums.clear();
   const { count, red: sum } = sums;
+  const across = pxAlong(columns, scaleX, shiftX, width);
+  const down = pxAlong(lines, scaleY, shiftY, height);
   let squares = 0;
   let all = 0;
   let n = 0;
-  for (let k = 0; k < x.length; k++) {
-    const kx = floor((x[k]! + 0.5) * scaleX + shiftX);
-    const ky = floor((y[k]! + 0.5) * scaleY + shiftY);
-    if (kx < 0 || ky < 0 || kx >= width || ky >= height) continue;
+  for (let k = 0; k < region.length; k++) {
+    const kx = across[column[k]!]!;
+    const ky = down[line[k]!]!;
+    if ((kx | ky) < 0) continue;
     const v = lightness[ky * width + kx]!;
     const r = region[k]!;
     count[r] = count[r]! + 1;
@@ -216,7 +259,12 @@ function explainLightness(
 }
 
 /** Share of the variance of a key's colours that lies between regions, 0..1; read between px, so that parts of a px count. */
-function explain({ x, y, region }: Samples, key: KeyRaster, place: KeyPlace, sums: Sums): number {
+function explain(
+  { columns, lines, column, line, region }: Samples,
+  key: KeyRaster,
+  place: KeyPlace,
+  sums: Sums,
+): number {
   const { width, height, rgb } = key;
   const { scaleX, scaleY, shiftX, shiftY } = place;
   sums.clear();
@@ -227,15 +275,15 @@ function explain({ x, y, region }: Samples, key: KeyRaster, place: KeyPlace, sum
   let allGreen = 0;
   let allBlue = 0;
   const next = width * 3;
-  for (let k = 0; k < x.length; k++) {
-    const fx = (x[k]! + 0.5) * scaleX + shiftX - 0.5;
-    const fy = (y[k]! + 0.5) * scaleY + shiftY - 0.5;
-    const kx = floor(fx);
-    const ky = floor(fy);
-    if (kx < 0 || ky < 0 || kx + 1 >= width || ky + 1 >= height) continue;
+  const across = betweenPx(columns, scaleX, shiftX, width);
+  const down = betweenPx(lines, scaleY, shiftY, height);
+  for (let k = 0; k < region.length; k++) {
+    const kx = across.px[column[k]!]!;
+    const ky = down.px[line[k]!]!;
+    if ((kx | ky) < 0) continue;
     const at = (ky * width + kx) * 3;
-    const tx = fx - kx;
-    const ty = fy - ky;
+    const tx = across.share[column[k]!]!;
+    const ty = down.share[line[k]!]!;
     const a = (1 - tx) * (1 - ty);
     const b = tx * (1 - ty);
     const c = (1 - tx) * ty;
