@@ -1,4 +1,4 @@
-import type { FillLook, Survey } from '@jumble/core';
+import type { FillLook } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -13,6 +13,7 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
 import { FillWays } from './ways/FillWays.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
+import type { ShownSurvey } from './engine/messages.ts';
 
 /** So many rows are shown; the rest is counted. */
 const SHOWN = 60;
@@ -169,7 +170,7 @@ const LOOK_WORDS: Record<FillLook, string> = {
 };
 
 /** Thinner than a line and not much longer. */
-function isSliver({ regions, lineWidthPx }: Survey, region: number): boolean {
+function isSliver({ regions, lineWidthPx }: ShownSurvey, region: number): boolean {
   const b = region * 4;
   const longer = Math.max(regions.box[b + 2]! - regions.box[b]!, regions.box[b + 3]! - regions.box[b + 1]!);
   return regions.areaPx[region]! < 1.2 * lineWidthPx.median * longer;

@@ -21,35 +21,81 @@ export interface BorderPoints {
   readonly row: Uint8Array;
   /** Whether any of it may be hatching. */
   readonly hasTexture: boolean;
+  /** Lowest and highest paper pixel of each {@link BLOCK} points in turn. */
+  readonly spans: Int32Array;
   /** Cells that `one` and `two` lie in: whoever writes other cells into the field calls {@link placePoints}. */
   readonly cellOne: Int32Array;
   readonly cellTwo: Int32Array;
 }
 
-/**
- * Reads anew which cells the points lie in.
- *
- * @param touched 1 for cells whose paper may be of another now. @param ofCell what the others are called now. @default all
- */
-export function placePoints(
-  { count, one, two, cellOne, cellTwo }: BorderPoints,
-  field: Int32Array,
-  touched?: Uint8Array,
-  ofCell?: Int32Array,
-): void {
-  if (touched === undefined || ofCell === undefined) {
+/** So many points are asked at once whether they lie where something changed. */
+export const BLOCK = 1024;
+
+/** What is known of cells that were divided again. */
+export interface CellChange {
+  /** 1 for cells whose paper may be of another now. */
+  readonly touched: Uint8Array;
+  /** What the others are called now. */
+  readonly ofCell: Int32Array;
+  /** Pixels `[first, end]`: all paper before and after them is of the same cell, called the same. */
+  readonly pixels: readonly [number, number];
+}
+
+/** Reads anew which cells the points lie in. @param change where it is known which may be others. @default all */
+export function placePoints(points: BorderPoints, field: Int32Array, change?: CellChange): void {
+  if (change === undefined) {
+    const { count, one, two, cellOne, cellTwo } = points;
     for (let k = 0; k < count; k++) {
       cellOne[k] = field[one[k]!]!;
       cellTwo[k] = field[two[k]!]!;
     }
     return;
   }
-  // What was not touched need not be looked up all over the page.
-  for (let k = 0; k < count; k++) {
-    const [a, b] = [cellOne[k]!, cellTwo[k]!];
+  for (let from = 0; from < points.count; from += BLOCK) {
+    if (mayLieIn(points, from, change.pixels)) placeBlock(points, field, change, from);
+  }
+}
+
+/** Whether points of the block that begins with one may come from some pixels. */
+export function mayLieIn({ spans }: BorderPoints, from: number, [first, end]: readonly [number, number]): boolean {
+  const block = from / BLOCK;
+  return spans[2 * block]! < end && spans[2 * block + 1]! >= first;
+}
+
+function placeBlock(
+  { count, one, two, cellOne, cellTwo }: BorderPoints,
+  field: Int32Array,
+  { touched, ofCell }: CellChange,
+  from: number,
+): void {
+  const end = Math.min(count, from + BLOCK);
+  for (let k = from; k < end; k++) {
+    const a = cellOne[k]!;
+    const b = cellTwo[k]!;
     cellOne[k] = touched[a] === 1 ? field[one[k]!]! : ofCell[a]!;
     cellTwo[k] = touched[b] === 1 ? field[two[k]!]! : ofCell[b]!;
   }
+}
+
+/** As `BorderPoints.spans` has them. */
+export function spansOf(one: Int32Array, two: Int32Array, count: number): Int32Array {
+  const spans = new Int32Array(2 * Math.ceil(count / BLOCK));
+  for (let block = 0; 2 * block < spans.length; block++) {
+    const end = Math.min(count, (block + 1) * BLOCK);
+    let lowest = one[block * BLOCK]!;
+    let highest = lowest;
+    for (let k = block * BLOCK; k < end; k++) {
+      const a = one[k]!;
+      const b = two[k]!;
+      if (a < lowest) lowest = a;
+      if (b < lowest) lowest = b;
+      if (a > highest) highest = a;
+      if (b > highest) highest = b;
+    }
+    spans[2 * block] = lowest;
+    spans[2 * block + 1] = highest;
+  }
+  return spans;
 }
 
 /** Steps of width in a line width. */
@@ -116,6 +162,7 @@ export function findBorderPoints(
     steps: found.steps.subarray(0, count),
     row,
     hasTexture: ink.includes(TEXTURE) || holdsRow(row),
+    spans: spansOf(found.one, found.two, count),
     cellOne: new Int32Array(count),
     cellTwo: new Int32Array(count),
   };

@@ -1,5 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
-import { LINE, placePoints, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
+import {
+  BLOCK,
+  LINE,
+  placePoints,
+  spansOf,
+  TEXTURE,
+  THIN_INK,
+  WIDTH_STEPS,
+  type BorderPoints,
+} from './findBorderPoints.ts';
 import { cellsOfBorder, keyOfBorder, retallyBorders, tallyBorders, wallsOf } from './tallyBorders.ts';
 
 /** Points between neighbouring px of a strip. @param ink and width steps of each, in turn. */
@@ -7,11 +16,14 @@ function pointsOf(pixels: number, ink: readonly number[], steps: readonly number
   const count = pixels - 1;
   const turn = (values: readonly number[]): Uint8Array =>
     Uint8Array.from({ length: count }, (_, k) => values[k % values.length]!);
+  const one = Int32Array.from({ length: count }, (_, k) => k);
+  const two = Int32Array.from({ length: count }, (_, k) => k + 1);
   return {
     count,
     rowStride: 2,
-    one: Int32Array.from({ length: count }, (_, k) => k),
-    two: Int32Array.from({ length: count }, (_, k) => k + 1),
+    one,
+    two,
+    spans: spansOf(one, two, count),
     ink: turn(ink),
     steps: turn(steps),
     row: turn([row]),
@@ -65,20 +77,33 @@ describe('inked borders', () => {
   });
 
   test('are the same where only those of divided cells are added up anew', () => {
-    const points = pointsOf(400, [LINE, TEXTURE, THIN_INK], [8, 5, 3, 7, 2]);
-    const before = Int32Array.from({ length: 400 }, (_, k) => ((k * k) >> 3) % 9);
+    const pixels = 9 * BLOCK;
+    const points = pointsOf(pixels, [LINE, TEXTURE, THIN_INK], [8, 5, 3, 7, 2]);
+    // Cells 3 and 4 lie in the middle alone, the others all over.
+    const middle = [4 * BLOCK + 100, 5 * BLOCK - 100] as const;
+    const before = Int32Array.from({ length: pixels }, (_, k) =>
+      k >= middle[0] && k < middle[1] ? 3 + (k & 1) : [0, 1, 2, 5, 6, 7, 8][((k * k) >> 3) % 7]!,
+    );
     placePoints(points, before);
     const borders = tallyBorders(points);
-    // Cell 3 falls apart in 3 and 8, the cell that was 8 is called 9 now.
-    const touched = Uint8Array.from({ length: 9 }, (_, cell) => (cell === 3 ? 1 : 0));
-    const ofCell = Int32Array.from({ length: 9 }, (_, cell) => (cell === 8 ? 9 : cell));
-    const after = before.map((cell, k) => (cell === 8 ? 9 : cell === 3 && k > 200 ? 8 : cell));
-    const isNew = Uint8Array.from({ length: 10 }, (_, cell) => (cell === 3 || cell === 8 ? 1 : 0));
-    placePoints(points, after, touched, ofCell);
-    const partly = retallyBorders(borders, touched, ofCell, isNew, points);
-    placePoints(points, after);
     const sorted = (all: typeof borders) => [...all].sort(([a], [b]) => a - b);
+    // Cell 3 falls apart in 3 and 9.
+    const touched = Uint8Array.from({ length: 9 }, (_, cell) => (cell === 3 ? 1 : 0));
+    const isNew = Uint8Array.from({ length: 10 }, (_, cell) => (cell === 3 || cell === 9 ? 1 : 0));
+    const after = before.map((cell, k) => (cell === 3 && k > 4.5 * BLOCK ? 9 : cell));
+    const kept = { touched, ofCell: Int32Array.from({ length: 9 }, (_, cell) => cell), pixels: middle };
+    placePoints(points, after, kept);
+    const partly = retallyBorders(borders, kept, isNew, points);
+    placePoints(points, after);
     expect(sorted(partly)).toEqual(sorted(tallyBorders(points)));
-    expect(partly.get(keyOfBorder(0, 9))).toEqual(borders.get(keyOfBorder(0, 8)));
+
+    // The cell that was 8 is called 10 then: it is all over the page.
+    const ofCell = Int32Array.from({ length: 10 }, (_, cell) => (cell === 8 ? 10 : cell));
+    const moved = { touched: new Uint8Array(10), ofCell, pixels: [0, pixels] as const };
+    const renamed = after.map((cell) => (cell === 8 ? 10 : cell));
+    placePoints(points, renamed, moved);
+    const again = retallyBorders(partly, moved, new Uint8Array(11), points);
+    expect(sorted(again)).toEqual(sorted(tallyBorders(points)));
+    expect(again.get(keyOfBorder(0, 10))).toEqual(borders.get(keyOfBorder(0, 8)));
   });
 });

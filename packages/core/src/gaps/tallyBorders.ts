@@ -1,4 +1,14 @@
-import { LINE, MOST_STEPS, TEXTURE, THIN_INK, WIDTH_STEPS, type BorderPoints } from './findBorderPoints.ts';
+import {
+  BLOCK,
+  LINE,
+  mayLieIn,
+  MOST_STEPS,
+  TEXTURE,
+  THIN_INK,
+  WIDTH_STEPS,
+  type BorderPoints,
+  type CellChange,
+} from './findBorderPoints.ts';
 
 /** The inked border of two cells; lengths in px, counted by pixel pairs. */
 export interface InkedBorder {
@@ -52,13 +62,11 @@ export function tallyBorders(points: BorderPoints): CellBorders {
 /**
  * Adds up anew what has changed; the other borders are taken over.
  *
- * @param touched 1 for cells that were divided again. @param ofCell what the others are called now.
  * @param isNew 1 for cells that came of those divided. @param points placed in the cells there are now.
  */
 export function retallyBorders(
   before: CellBorders,
-  touched: Uint8Array,
-  ofCell: Int32Array,
+  { touched, ofCell, pixels }: CellChange,
   isNew: Uint8Array,
   points: BorderPoints,
 ): CellBorders {
@@ -69,7 +77,7 @@ export function retallyBorders(
     const [a, b] = [ofCell[low]!, ofCell[high]!];
     borders.set(a === low && b === high ? key : keyOfBorder(Math.min(a, b), Math.max(a, b)), border);
   }
-  tallyPoints(points, isNew, borders);
+  tallyPoints(points, { isNew, pixels }, borders);
   return borders;
 }
 
@@ -79,36 +87,65 @@ const SLOTS = 4096;
 const COLUMNS = 7;
 const [WIDTHS, SQUARES, NARROWEST, ROWS] = [3, 4, 5, 6];
 
-/** @param wanted points beside no such cell are left out; null for none left out. */
-function tallyPoints(
+/** Which points are added up: those beside new cells, all of which lie in some pixels `[first, end]`. */
+interface Wanted {
+  readonly isNew: Uint8Array;
+  readonly pixels: readonly [number, number];
+}
+
+/** Sums of some pairs of cells at a time. */
+interface Slots {
+  readonly low: Int32Array;
+  readonly high: Int32Array;
+  readonly tally: Int32Array;
+}
+
+/** @param wanted null for all points. */
+function tallyPoints(points: BorderPoints, wanted: Wanted | null, borders: Map<number, InkedBorder>): void {
+  const slots = {
+    low: new Int32Array(SLOTS).fill(-1),
+    high: new Int32Array(SLOTS),
+    tally: new Int32Array(COLUMNS * SLOTS),
+  };
+  for (let from = 0; from < points.count; from += BLOCK) {
+    if (wanted === null || mayLieIn(points, from, wanted.pixels))
+      tallyBlock(points, from, wanted?.isNew ?? null, slots, borders);
+  }
+  const { low, high, tally } = slots;
+  for (let slot = 0; slot < SLOTS; slot++) {
+    if (low[slot]! >= 0)
+      emptySlot(tally, COLUMNS * slot, keyOfBorder(low[slot]!, high[slot]!), points.rowStride, borders);
+  }
+}
+
+/** @param from where the block begins. @param isNew points beside no such cell are left out; null for none left out. */
+function tallyBlock(
   { count, rowStride, cellOne, cellTwo, ink, steps, row }: BorderPoints,
-  wanted: Uint8Array | null,
+  from: number,
+  isNew: Uint8Array | null,
+  { low, high, tally }: Slots,
   borders: Map<number, InkedBorder>,
 ): void {
-  const low = new Int32Array(SLOTS).fill(-1);
-  const high = new Int32Array(SLOTS);
-  const tally = new Int32Array(COLUMNS * SLOTS);
-  for (let k = 0; k < count; k++) {
-    let [a, b] = [cellOne[k]!, cellTwo[k]!];
+  const end = Math.min(count, from + BLOCK);
+  for (let k = from; k < end; k++) {
+    let a = cellOne[k]!;
+    let b = cellTwo[k]!;
     // Within a cell only what may be hatching is worth knowing.
-    if ((a === b && ink[k] === LINE) || (wanted !== null && (wanted[a]! | wanted[b]!) === 0)) continue;
+    if ((a === b && ink[k] === LINE) || (isNew !== null && (isNew[a]! | isNew[b]!) === 0)) continue;
     if (a > b) [a, b] = [b, a];
     const slot = (a * 31 + b) & (SLOTS - 1);
-    const from = COLUMNS * slot;
+    const at = COLUMNS * slot;
     if (low[slot] !== a || high[slot] !== b) {
-      if (low[slot]! >= 0) emptySlot(tally, from, keyOfBorder(low[slot]!, high[slot]!), rowStride, borders);
+      if (low[slot]! >= 0) emptySlot(tally, at, keyOfBorder(low[slot]!, high[slot]!), rowStride, borders);
       low[slot] = a;
       high[slot] = b;
-      tally[from + NARROWEST] = MOST_STEPS;
+      tally[at + NARROWEST] = MOST_STEPS;
     }
-    tally[from + ink[k]!]!++;
-    if (steps[k]! < tally[from + NARROWEST]!) tally[from + NARROWEST] = steps[k]!;
-    tally[from + ROWS]! += row[k]!;
-    tally[from + WIDTHS]! += steps[k]!;
-    tally[from + SQUARES]! += steps[k]! * steps[k]!;
-  }
-  for (let slot = 0; slot < SLOTS; slot++) {
-    if (low[slot]! >= 0) emptySlot(tally, COLUMNS * slot, keyOfBorder(low[slot]!, high[slot]!), rowStride, borders);
+    tally[at + ink[k]!]!++;
+    if (steps[k]! < tally[at + NARROWEST]!) tally[at + NARROWEST] = steps[k]!;
+    tally[at + ROWS]! += row[k]!;
+    tally[at + WIDTHS]! += steps[k]!;
+    tally[at + SQUARES]! += steps[k]! * steps[k]!;
   }
 }
 

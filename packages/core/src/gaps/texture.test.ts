@@ -59,9 +59,10 @@ describe('the spaces of hatching', () => {
       [...ROOM, ...upright(140, 8, 110, 200)],
       [...ROOM, ...level(120, 9, 110, 250)],
     ].map((lines) => strokes(440, 360, 5, lines)) as [GreyRaster, GreyRaster];
-    const found = ({ regions, closures }: ReturnType<typeof surveyPage>): unknown => [
+    const found = ({ regions, closures, graph }: ReturnType<typeof surveyPage>): unknown => [
       [...regions.areaPx],
-      closures.map(({ key, confidence, signs }) => [key, confidence, signs]),
+      closures.map(({ key, confidence }) => [key, confidence]),
+      graph.cuts.map(({ signs }) => signs),
     ];
     const first = found(surveyPage(one, DEFAULT_PREP));
     expect(found(surveyPage(two, DEFAULT_PREP))).not.toEqual(first);

@@ -25,8 +25,8 @@ export interface CellGraph {
   readonly texture: Float64Array;
 }
 
-/** A cut with what came of it. */
-export interface Closure extends Cut {
+/** A cut with what came of it; what spoke for it is weighed. */
+export interface Closure extends Omit<Cut, 'signs'> {
   /** `x,y-x,y`: what a ruling on it is kept under. */
   readonly key: string;
   /** 0..1: how likely it parts two shapes. */
@@ -123,7 +123,7 @@ function areasOfGroups({ count, areaPx }: Cells, groupOfCell: Int32Array): Float
 
 /** @param a @param b the cells on both sides. @param areaOfCell of what each cell was joined to. */
 function closureOf(
-  { from, to, curve, widthPx, kind, signs }: Cut,
+  { from, to, curve, widthPx, kind }: Cut,
   key: string,
   ruling: Ruling | null,
   a: number,
@@ -144,7 +144,6 @@ function closureOf(
     curve,
     widthPx,
     kind,
-    signs,
     key,
     confidence,
     ruling,

@@ -87,11 +87,14 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
       measureRadii(split, cellOfRun, width, height, found.paper, found.paperFactor, { radiusPx, deepest }, box);
     }
   }
-  placePoints(base.borderPoints, field, touched, numbers.ofCell);
-  const borders = retallyBorders(graph.borders, touched, numbers.ofCell, isNew, base.borderPoints);
+  const isMoved = numbers.ofCell.some((to, cell) => to !== cell);
+  const pixels = isMoved ? ([0, width * height] as const) : ([rows[0] * width, rows[1] * width] as const);
+  const change = { touched, ofCell: numbers.ofCell, pixels };
+  placePoints(base.borderPoints, field, change);
+  const borders = retallyBorders(graph.borders, change, isNew, base.borderPoints);
   const next = graphOf(base, cuts, borders, cells, anchor, radiusPx, deepest);
   cellOf.set(cellOfRun);
-  if (numbers.ofCell.some((to, cell) => to !== cell)) renumberRuns(all.cellOf, graph.cells.count, numbers.ofCell);
+  if (isMoved) renumberRuns(all.cellOf, graph.cells.count, numbers.ofCell);
   Object.assign(base.latest, { graph: next, runs: all });
   return { graph: next, changed };
 }

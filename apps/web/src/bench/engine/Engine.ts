@@ -17,7 +17,6 @@ import type {
   Skew,
   Spread,
   SpreadOptions,
-  Survey,
   TileRaster,
   Viewport,
 } from '@jumble/core';
@@ -33,6 +32,7 @@ import type {
   SurveyAnswer,
   SurveyRequest,
   ViewOptions,
+  ShownSurvey,
 } from './messages.ts';
 import { LOUPE_PX } from './drawLoupe.ts';
 
@@ -111,7 +111,7 @@ export class Engine {
    *
    * @param cutsUrl of gaps that were found before by this very reading; null: they are found now.
    */
-  async survey(from: ReadFrom, by: DivideBy, cutsUrl: string | null): Promise<Survey> {
+  async survey(from: ReadFrom, by: DivideBy, cutsUrl: string | null): Promise<ShownSurvey> {
     const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by, cutsUrl });
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     const { survey, levels, original } = answer;
@@ -158,13 +158,13 @@ export class Engine {
   }
 
   /** Divides the page by other rulings and closures; nothing is shown before {@link showDivision}. */
-  async divide(by: DivideBy): Promise<Survey> {
+  async divide(by: DivideBy): Promise<ShownSurvey> {
     const answer = await this.ask({ kind: 'divide', id: this.nextId++, by });
     if (answer.kind !== 'divided') throw new Error('The page could not be divided.');
     return answer.survey;
   }
 
-  showDivision(survey: Survey): void {
+  showDivision(survey: ShownSurvey): void {
     this.shown = null;
     this.send({ kind: 'division', seq: ++this.seq, survey: asDrawn(survey) });
   }
@@ -366,6 +366,6 @@ function aborted(): Error {
   return new DOMException('Cancelled', 'AbortError') as unknown as Error;
 }
 
-function asDrawn({ width, height, cellCount, regions, lineWidthPx }: Survey): DrawnSurvey {
+function asDrawn({ width, height, cellCount, regions, lineWidthPx }: ShownSurvey): DrawnSurvey {
   return { width, height, cellCount, regions, lineWidthPx };
 }

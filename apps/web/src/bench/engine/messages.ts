@@ -113,13 +113,16 @@ export type SurveyRequest =
     }
   | { readonly kind: 'touching'; readonly id: number };
 
+/** A survey as the page has it: what divides it stays in the computing worker, for it is larger than all the rest. */
+export type ShownSurvey = Omit<Survey, 'graph'>;
+
 /** From the computing worker; `id` is the request's. */
 export type SurveyAnswer =
   | { readonly kind: 'step'; readonly id: number; readonly text: string; readonly share: number }
   | {
       readonly kind: 'surveyed';
       readonly id: number;
-      readonly survey: Survey;
+      readonly survey: ShownSurvey;
       readonly levels: readonly PyramidLevel[];
       /** The page's own file as it came, one byte a pixel. */
       readonly original: Uint8Array;
@@ -130,7 +133,7 @@ export type SurveyAnswer =
   | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
   | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }
   | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
-  | { readonly kind: 'divided'; readonly id: number; readonly survey: Survey }
+  | { readonly kind: 'divided'; readonly id: number; readonly survey: ShownSurvey }
   | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
   | { readonly kind: 'spread'; readonly id: number; readonly spread: Spread | null }
   | {
@@ -215,7 +218,7 @@ export interface Overlay {
 }
 
 /** What is drawn of a page; closures and what they are rated by would take longer to hand over than to draw. */
-export type DrawnSurvey = Pick<Survey, 'width' | 'height' | 'cellCount' | 'regions' | 'lineWidthPx'>;
+export type DrawnSurvey = Pick<ShownSurvey, 'width' | 'height' | 'cellCount' | 'regions' | 'lineWidthPx'>;
 
 /** To the drawing worker. Every message that changes the picture carries a sequence number. */
 export type DrawRequest =

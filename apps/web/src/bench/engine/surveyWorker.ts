@@ -30,9 +30,10 @@ import {
   type OtherInk,
   type PyramidLevel,
   type StoredCuts,
+  type Survey,
   type SurveyStep,
 } from '@jumble/core';
-import type { DivideBy, ReadFrom, SurveyAnswer, SurveyRequest } from './messages.ts';
+import type { DivideBy, ReadFrom, ShownSurvey, SurveyAnswer, SurveyRequest } from './messages.ts';
 
 const STEP: Record<SurveyStep, { text: string; share: number }> = {
   ink: { text: 'The trap is worked out', share: 0.45 },
@@ -70,7 +71,7 @@ async function run(request: SurveyRequest): Promise<void> {
   }
   if (request.kind === 'divide') {
     divide(request.by);
-    answer({ kind: 'divided', id: request.id, survey: opened().survey });
+    answer({ kind: 'divided', id: request.id, survey: shown(opened().survey) });
     return;
   }
   if (request.kind === 'marks') {
@@ -188,7 +189,7 @@ async function run(request: SurveyRequest): Promise<void> {
   });
   drawn = by.drawn.join(' ');
   levels = buildPyramid(open.survey, shared);
-  answer({ kind: 'surveyed', id, survey: open.survey, levels, original: data });
+  answer({ kind: 'surveyed', id, survey: shown(open.survey), levels, original: data });
 }
 
 /** Measuring that is under way; another number means that it is to stop. */
@@ -266,6 +267,10 @@ function insidePanel(points: readonly (readonly [number, number])[], width: numb
 function opened(): OpenSurvey {
   if (open === undefined) throw new Error('The page is not read yet.');
   return open;
+}
+
+function shown({ graph: _, ...rest }: Survey): ShownSurvey {
+  return rest;
 }
 
 /** Rulings change tables; a closure drawn by hand cuts the paper itself anew. */

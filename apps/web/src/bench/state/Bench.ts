@@ -20,14 +20,13 @@ import {
   type LeakTrace,
   type RecordEdit,
   type Records,
-  type Survey,
   type TrapRule,
   type Viewport,
 } from '@jumble/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
-import { OPEN, type ViewOptions } from '../engine/messages.ts';
+import { OPEN, type ShownSurvey, type ViewOptions } from '../engine/messages.ts';
 import {
   INITIAL,
   regionsInPanel,
@@ -246,7 +245,7 @@ export class Bench {
   }
 
   /** Takes regions that were divided anew; `by` says by what, when it is decided and no preview. */
-  showSurvey(survey: Survey, by?: string, refresh = true): void {
+  showSurvey(survey: ShownSurvey, by?: string, refresh = true): void {
     if (this.closed) return;
     if (by !== undefined) {
       this.dividedBy = by;

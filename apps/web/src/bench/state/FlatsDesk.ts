@@ -8,7 +8,6 @@ import {
   regionsInLoop,
   regionsLike,
   type RecordEdit,
-  type Survey,
 } from '@jumble/core';
 import type { Engine } from '../engine/Engine.ts';
 import { FILL_WAYS, stampAfter, type BenchState, type FillWay, type FlatsState } from './benchState.ts';
@@ -17,6 +16,7 @@ import type { KeyDesk } from './KeyDesk.ts';
 import type { MarkDesk } from './MarkDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
+import type { ShownSurvey } from '../engine/messages.ts';
 
 type Point = readonly [number, number];
 
@@ -205,7 +205,7 @@ export class FlatsDesk {
 }
 
 /** An island by its deepest point. */
-function islandKey({ width, regions }: Pick<Survey, 'width' | 'regions'>, region: number): string {
+function islandKey({ width, regions }: Pick<ShownSurvey, 'width' | 'regions'>, region: number): string {
   const at = regions.anchor[region]!;
   return `island/${at % width},${Math.floor(at / width)}`;
 }

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { regionAt, type Closure, type Survey } from '@jumble/core';
-import { CLOSURE_NUMBERS, STROKE } from '../engine/messages.ts';
+import { regionAt, type Closure } from '@jumble/core';
+import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../engine/messages.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { gapsToRule, signOf } from './GapDesk.ts';
 
@@ -42,7 +42,7 @@ describe('ruling', () => {
 
   test('goes on at once: keys pressed faster than the page is divided rule on one gap each', async () => {
     bench = new FakeBench().open(hut(12, true));
-    const doubtful = (of: Survey): Survey => ({
+    const doubtful = (of: ShownSurvey): ShownSurvey => ({
       ...of,
       closures: of.closures.map((one) => ({ ...one, confidence: 0.5, accepted: true })),
     });
@@ -176,7 +176,6 @@ describe('the worklist', () => {
     curve: null,
     widthPx: 8,
     kind: 'line',
-    signs: [],
     confidence,
     ruling: null,
     accepted: true,

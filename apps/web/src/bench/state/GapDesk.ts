@@ -15,10 +15,9 @@ import {
   type PageDocument,
   type RecordEdit,
   type Ruling,
-  type Survey,
 } from '@jumble/core';
 import { lengthText } from '../measures.ts';
-import { CLOSURE_NUMBERS, STROKE, type DivideBy, type Overlay } from '../engine/messages.ts';
+import { CLOSURE_NUMBERS, STROKE, type DivideBy, type Overlay, type ShownSurvey } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
 import type { BenchState } from './benchState.ts';
 import type { PendingStep } from './SyncQueue.ts';
@@ -29,7 +28,7 @@ export interface GapPorts {
   readonly engine: Pick<Engine, 'divide' | 'overlay' | 'trace' | 'spread'>;
   /** What the regions on show are divided by. */
   readonly dividedBy: string;
-  showSurvey(survey: Survey, by?: string, refresh?: boolean): void;
+  showSurvey(survey: ShownSurvey, by?: string, refresh?: boolean): void;
   listGaps(): void;
   showGap(key: string | null, show: boolean): void;
   showLeak(leak: LeakTrace | null): void;
@@ -49,7 +48,7 @@ export class GapDesk {
   /** The latest gap that was asked to be looked at while its control moves. */
   private previewed: number | null = null;
   /** The regions as they were decided, while a preview shows others. */
-  private decided: Survey | null = null;
+  private decided: ShownSurvey | null = null;
   private draft: readonly [number, number, number, number] | null = null;
   /** Gaps that were ruled on, while the page is still being divided by it. */
   private readonly underWay = new Set<string>();
@@ -187,7 +186,7 @@ export class GapDesk {
   }
 
   /** Closures that stand to be ruled on, those with most at stake first. */
-  toRule(survey: Survey): readonly string[] {
+  toRule(survey: ShownSurvey): readonly string[] {
     return gapsToRule(survey.closures).filter((key) => !this.underWay.has(key));
   }
 
@@ -233,7 +232,8 @@ export class GapDesk {
   async cut(way: readonly (readonly [number, number])[]): Promise<boolean> {
     const keys = way.slice(1).map(([x, y], k) => `${way[k]![0]},${way[k]![1]}-${x},${y}`);
     let parts = false;
-    const isWorth = (before: Survey, after: Survey): boolean => (parts = after.regions.count > before.regions.count);
+    const isWorth = (before: ShownSurvey, after: ShownSurvey): boolean =>
+      (parts = after.regions.count > before.regions.count);
     await this.change(
       'Cut a region',
       keys,
@@ -369,7 +369,7 @@ export class GapDesk {
     label: string,
     drawn: readonly string[],
     edits: readonly RecordEdit[],
-    isWorth: (before: Survey, after: Survey) => boolean = () => true,
+    isWorth: (before: ShownSurvey, after: ShownSurvey) => boolean = () => true,
   ): Promise<void> {
     return this.inTurn(async () => {
       const before = this.decided ?? this.bench.state.survey;
@@ -422,7 +422,7 @@ export class GapDesk {
   }
 }
 
-function regionOfPixel(survey: Survey, at: number): number {
+function regionOfPixel(survey: ShownSurvey, at: number): number {
   const cell = survey.field[at]!;
   return cell < 0 ? -1 : survey.regions.ofCell[cell]!;
 }

@@ -16,13 +16,13 @@ import {
   type Corrections,
   type CorrectionTile,
   type PageDocument,
-  type Survey,
 } from '@jumble/core';
 import type { Engine } from '../engine/Engine.ts';
 import type { BenchState, FlatsState } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 import { shownWord } from './summarise.ts';
 import type { PendingStep } from './SyncQueue.ts';
+import type { ShownSurvey } from '../engine/messages.ts';
 
 type Point = readonly [number, number];
 
@@ -181,7 +181,7 @@ export class PenDesk {
     return true;
   }
 
-  private wordOf(survey: Survey, page: PageDocument, cast: CastSheet): (part: string, region: number) => number {
+  private wordOf(survey: ShownSurvey, page: PageDocument, cast: CastSheet): (part: string, region: number) => number {
     const { scenes, ofRegion } = scenesOfPage(survey, page);
     const { show, partId } = this.bench.state;
     const words = new Map<string, number>();

@@ -16,10 +16,9 @@ import {
   type ResolvedFills,
   type Skew,
   type SpreadOptions,
-  type Survey,
   type Viewport,
 } from '@jumble/core';
-import type { ViewOptions } from '../engine/messages.ts';
+import type { ShownSurvey, ViewOptions } from '../engine/messages.ts';
 import type { LineDecision } from './lineDecisions.ts';
 import type { Clash } from './SyncQueue.ts';
 
@@ -96,7 +95,7 @@ export interface BenchState {
   readonly phaseText: string;
   readonly phaseShare: number;
   readonly page: PageView | null;
-  readonly survey: Survey | null;
+  readonly survey: ShownSurvey | null;
   readonly document: PageDocument | null;
   readonly cast: CastSheet | null;
   readonly resolved: ResolvedFills | null;

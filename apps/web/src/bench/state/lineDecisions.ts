@@ -6,10 +6,10 @@ import {
   type LineArtFacts,
   type PageDocument,
   type Skew,
-  type Survey,
 } from '@jumble/core';
 import type { PageView } from '@jumble/contracts';
 import { areaText, countText } from '../measures.ts';
+import type { ShownSurvey } from '../engine/messages.ts';
 
 /** Something about the line art that someone has to say yes or no to. */
 export interface LineDecision {
@@ -34,7 +34,7 @@ const CLEAN_NOISE = 0.4;
 
 export interface LineArtSources {
   readonly page: PageView;
-  readonly survey: Survey;
+  readonly survey: ShownSurvey;
   readonly document: PageDocument;
   readonly facts: LineArtFacts;
   readonly skew: Skew | null;

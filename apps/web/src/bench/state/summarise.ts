@@ -6,9 +6,8 @@ import {
   type Corrections,
   type PageDocument,
   type ResolvedFills,
-  type Survey,
 } from '@jumble/core';
-import { OPEN } from '../engine/messages.ts';
+import { OPEN, type ShownSurvey } from '../engine/messages.ts';
 import type { ShowMode } from './benchState.ts';
 
 /** Who has which region, and what is left. */
@@ -29,7 +28,7 @@ export interface PageSummary {
  * @param words RGBA word of each part, for each scene the page shows. @param sceneOfRegion which of them a region shows.
  */
 export function summarise(
-  survey: Survey,
+  survey: ShownSurvey,
   page: PageDocument,
   cast: CastSheet,
   words: readonly ReadonlyMap<string, number>[],

@@ -36,12 +36,11 @@ import {
   type Records,
   type Spread,
   type SpreadOptions,
-  type Survey,
   type TileRaster,
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { KeySeen } from '../engine/Engine.ts';
-import type { DivideBy, Overlay, OverlayMark } from '../engine/messages.ts';
+import type { DivideBy, Overlay, OverlayMark, ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
@@ -108,7 +107,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   private opened: OpenSurvey | null = null;
 
   engine = {
-    divide: (by: DivideBy): Promise<Survey> => Promise.resolve(this.divide(by)),
+    divide: (by: DivideBy): Promise<ShownSurvey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
     markDraft: (mark: OverlayMark | null): void => void this.drafts.push(mark),
     corrections: (raster: TileRaster | null): void => void (this.painted = raster),
@@ -206,7 +205,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
     this.gaps.follow();
   }
 
-  showSurvey(survey: Survey, by?: string): void {
+  showSurvey(survey: ShownSurvey, by?: string): void {
     if (by !== undefined) this.dividedBy = by;
     this.store.setState({ survey, openGaps: this.gaps.toRule(survey) });
     this.refresh();
@@ -294,7 +293,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
     this.flats.draw();
   }
 
-  private divide({ maxGapPx, rulings, drawn }: DivideBy): Survey {
+  private divide({ maxGapPx, rulings, drawn }: DivideBy): ShownSurvey {
     const opened = this.opened!;
     const { survey } = opened;
     const limit = maxGapPx === 'auto' ? autoMaxGap(survey.lineWidthPx.median, survey.width, survey.height) : maxGapPx;
