@@ -25,6 +25,7 @@ export * from './trap/doubleParts.ts';
 export * from './regions/findTouching.ts';
 export * from './survey/labelRaster.ts';
 export * from './survey/storedCuts.ts';
+export { joinBoxes, type PixelBox } from './survey/recutPage.ts';
 export * from './survey/surveyPage.ts';
 export * from './trap/renderParts.ts';
 export * from './gaps/Cut.ts';

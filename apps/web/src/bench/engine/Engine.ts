@@ -1,24 +1,26 @@
-import type {
-  Change,
-  ExamplePage,
-  ExampleProposal,
-  KeyMatch,
-  KeyPart,
-  KeyPlace,
-  KeyRaster,
-  KeyReadingSoFar,
-  KeySplit,
-  LeakTrace,
-  LineArtFacts,
-  MeasuringStep,
-  PageDocument,
-  PagePanel,
-  RecordEdit,
-  Skew,
-  Spread,
-  SpreadOptions,
-  TileRaster,
-  Viewport,
+import {
+  joinBoxes,
+  type Change,
+  type ExamplePage,
+  type ExampleProposal,
+  type KeyMatch,
+  type KeyPart,
+  type KeyPlace,
+  type KeyRaster,
+  type KeyReadingSoFar,
+  type KeySplit,
+  type LeakTrace,
+  type LineArtFacts,
+  type MeasuringStep,
+  type PageDocument,
+  type PagePanel,
+  type PixelBox,
+  type RecordEdit,
+  type Skew,
+  type Spread,
+  type SpreadOptions,
+  type TileRaster,
+  type Viewport,
 } from '@jumble/core';
 import type {
   CropOf,
@@ -29,10 +31,10 @@ import type {
   Overlay,
   OverlayMark,
   ReadFrom,
+  ShownSurvey,
   SurveyAnswer,
   SurveyRequest,
   ViewOptions,
-  ShownSurvey,
 } from './messages.ts';
 import { LOUPE_PX } from './drawLoupe.ts';
 
@@ -77,6 +79,8 @@ export class Engine {
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
   /** What the drawing worker shows the regions in. */
+  /** The paper that has other cells than what is shown. */
+  private changed: PixelBox | null = null;
   private shown: { readonly colours: Uint32Array; readonly trapDepth2: number } | null = null;
   private nextId = 1;
   private seq = 0;
@@ -116,6 +120,7 @@ export class Engine {
     if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
     const { survey, levels, original } = answer;
     this.shown = null;
+    this.changed = null;
     this.send({ kind: 'page', seq: ++this.seq, survey: asDrawn(survey), levels, original });
     return survey;
   }
@@ -161,12 +166,14 @@ export class Engine {
   async divide(by: DivideBy): Promise<ShownSurvey> {
     const answer = await this.ask({ kind: 'divide', id: this.nextId++, by });
     if (answer.kind !== 'divided') throw new Error('The page could not be divided.');
+    this.changed = joinBoxes(this.changed, answer.changed);
     return answer.survey;
   }
 
   showDivision(survey: ShownSurvey): void {
     this.shown = null;
-    this.send({ kind: 'division', seq: ++this.seq, survey: asDrawn(survey) });
+    this.send({ kind: 'division', seq: ++this.seq, survey: asDrawn(survey), changed: this.changed });
+    this.changed = null;
   }
 
   overlay(overlay: Overlay | null): number {

@@ -6,6 +6,7 @@ import {
   PAPER_WORD,
   TILE_PX,
   type CellPaint,
+  type PixelBox,
   type PyramidLevel,
   type Spread,
   type TileRaster,
@@ -39,6 +40,8 @@ let original: Uint8Array | undefined;
 let survey: DrawnSurvey | undefined;
 let levels: readonly PyramidLevel[] = [];
 let paint: CellPaint | undefined;
+/** What is in the picture while the colours of another division are on their way. */
+let paintBefore: CellPaint | undefined;
 let corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | undefined;
 let regionColours = new Uint32Array(0);
 /** Cells of each region: `cellsOf[cellStart[r] .. cellStart[r + 1] - 1]`. */
@@ -86,7 +89,7 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       beside = request.canvas?.getContext('2d', { alpha: false }) ?? undefined;
       break;
     case 'division':
-      takePage(request.survey, levels);
+      takeDivision(request.survey, request.changed);
       break;
     case 'overlay':
       wholeOver ||= overlay !== null || request.overlay !== null;
@@ -172,6 +175,17 @@ function takePage(next: DrawnSurvey, nextLevels: readonly PyramidLevel[]): void 
   whole = true;
 }
 
+/** @param changed the paper that has other cells now: the rest of the picture stays, but for what takes other colours. */
+function takeDivision(next: DrawnSurvey, changed: PixelBox | null): void {
+  paintBefore = paint ?? paintBefore;
+  const wasWhole = whole;
+  takePage(next, levels);
+  // Without the ink it shows how far colour runs into solid blacks, which may be farther than what is touched.
+  whole = wasWhole || !options.showInk;
+  wholeOver = true;
+  if (changed !== null) touchBox(changed);
+}
+
 /** Cells that may appear before their tables do: they show as paper. */
 const CELLS_AHEAD = 4096;
 
@@ -182,8 +196,24 @@ function takePaint(colours: Uint32Array, trapDepth2: number): void {
   const room = survey.cellCount + CELLS_AHEAD;
   paint = { colour: new Uint32Array(room), marks: new Uint8Array(room), trapDepth2 };
   for (let r = 0; r < regionColours.length; r++) paintRegion(r);
-  whole = true;
+  if (paintBefore?.trapDepth2 === trapDepth2) touchRepainted(paintBefore, paint);
+  else whole = true;
+  paintBefore = undefined;
 }
+
+/** Marks cells that look other than before as to be drawn anew; many of them are the whole picture. */
+function touchRepainted(before: CellPaint, after: CellPaint): void {
+  const { cellCount, regions } = survey!;
+  const repainted = new Set<number>();
+  for (let cell = 0; cell < cellCount && repainted.size <= MOST_REPAINTED; cell++) {
+    if (before.colour[cell] !== after.colour[cell] || before.marks[cell] !== after.marks[cell])
+      repainted.add(regions.ofCell[cell]!);
+  }
+  if (repainted.size > MOST_REPAINTED) whole = true;
+  else for (const region of repainted) touch(region);
+}
+
+const MOST_REPAINTED = 200;
 
 function takePoint(request: Extract<DrawRequest, { kind: 'point' }>): void {
   if (request.hovered === hovered && request.preview === preview && request.current === current) return;
@@ -221,10 +251,14 @@ function paintRegion(region: number): void {
 function touch(region: number): void {
   if (survey === undefined || region < 0) return;
   const { box } = survey.regions;
-  // Colour runs under the ink around the region: take the lines' own width along.
-  const reach = survey.lineWidthPx.p90 * 3 + 4;
-  const [x, y] = [box[region * 4]! - reach, box[region * 4 + 1]! - reach];
-  dirty.add({ x, y, width: box[region * 4 + 2]! + reach - x, height: box[region * 4 + 3]! + reach - y });
+  touchBox([box[region * 4]!, box[region * 4 + 1]!, box[region * 4 + 2]!, box[region * 4 + 3]!]);
+}
+
+function touchBox([left, top, right, bottom]: PixelBox): void {
+  // Colour runs under the ink around a region: take the lines' own width along.
+  const reach = survey!.lineWidthPx.p90 * 3 + 4;
+  const [x, y] = [left - reach, top - reach];
+  dirty.add({ x, y, width: right + reach - x, height: bottom + reach - y });
 }
 
 /** The picture's px that a rectangle of the page lies in. */

@@ -13,6 +13,7 @@ import type {
   MeasuringStep,
   PageDocument,
   PagePanel,
+  PixelBox,
   Prep,
   PyramidLevel,
   RecordEdit,
@@ -133,7 +134,13 @@ export type SurveyAnswer =
   | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
   | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }
   | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
-  | { readonly kind: 'divided'; readonly id: number; readonly survey: ShownSurvey }
+  | {
+      readonly kind: 'divided';
+      readonly id: number;
+      readonly survey: ShownSurvey;
+      /** The paper that has other cells than when this was last answered; null for none. */
+      readonly changed: PixelBox | null;
+    }
   | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
   | { readonly kind: 'spread'; readonly id: number; readonly spread: Spread | null }
   | {
@@ -232,8 +239,14 @@ export type DrawRequest =
     }
   /** A second canvas that shows the file as it came, at the same place; null takes it away. */
   | { readonly kind: 'compare'; readonly canvas: OffscreenCanvas | null }
-  /** Other regions on the same page. */
-  | { readonly kind: 'division'; readonly seq: number; readonly survey: DrawnSurvey }
+  /** Other regions on the same page; their colours follow. */
+  | {
+      readonly kind: 'division';
+      readonly seq: number;
+      readonly survey: DrawnSurvey;
+      /** The paper that has other cells than what is shown; null for none. */
+      readonly changed: PixelBox | null;
+    }
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
   /** The mark being drawn: it grows at its end, and only that is drawn anew. */
   | { readonly kind: 'markDraft'; readonly seq: number; readonly mark: OverlayMark | null }

@@ -7,6 +7,7 @@ import {
   findPanels,
   findTouching,
   greyAround,
+  joinBoxes,
   measureLineArt,
   editsOfSpread,
   measureSkew,
@@ -28,6 +29,7 @@ import {
   type Change,
   type OpenSurvey,
   type OtherInk,
+  type PixelBox,
   type PyramidLevel,
   type StoredCuts,
   type Survey,
@@ -52,6 +54,8 @@ class Stopped extends Error {}
 let open: OpenSurvey | undefined;
 let levels: PyramidLevel[] = [];
 let drawn = '';
+/** The paper that has other cells than when a division was last answered. */
+let changed: PixelBox | null = null;
 let readFrom: ReadFrom | undefined;
 const shared = (bytes: number): SharedArrayBuffer => new SharedArrayBuffer(bytes);
 const plain = (bytes: number): ArrayBuffer => new ArrayBuffer(bytes);
@@ -71,7 +75,8 @@ async function run(request: SurveyRequest): Promise<void> {
   }
   if (request.kind === 'divide') {
     divide(request.by);
-    answer({ kind: 'divided', id: request.id, survey: shown(opened().survey) });
+    answer({ kind: 'divided', id: request.id, survey: shown(opened().survey), changed });
+    changed = null;
     return;
   }
   if (request.kind === 'marks') {
@@ -81,13 +86,15 @@ async function run(request: SurveyRequest): Promise<void> {
     if (solved.drawn.length > 0 && preview) {
       // The paper was cut on the way: it goes back to what is decided.
       const { maxGapPx } = solved.open.survey;
-      const { base, survey } = redrawSurvey(solved.open, document.drawn, maxGapPx, document.rulings);
-      open = { base, survey };
+      const { changed: back, ...redrawn } = redrawSurvey(solved.open, document.drawn, maxGapPx, document.rulings);
+      open = redrawn;
+      changed = joinBoxes(changed, joinBoxes(solved.changed, back));
     } else if (solved.drawn.length > 0) {
       // The page is cut anew already: what comes next divides it by the same closures.
       open = solved.open;
       drawn = [...document.drawn, ...solved.drawn].sort().join(' ');
       if (solved.changed !== null) refreshPyramid(levels, solved.changed);
+      changed = joinBoxes(changed, solved.changed);
     }
     let stamp = 0;
     for (const fill of document.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
@@ -188,6 +195,7 @@ async function run(request: SurveyRequest): Promise<void> {
     solids: from.solids,
   });
   drawn = by.drawn.join(' ');
+  changed = null;
   levels = buildPyramid(open.survey, shared);
   answer({ kind: 'surveyed', id, survey: shown(open.survey), levels, original: data });
 }
@@ -280,9 +288,10 @@ function divide({ maxGapPx, rulings, drawn: closures }: DivideBy): void {
   const next = closures.join(' ');
   if (next === drawn) open = { base, survey: ruleSurvey(survey, limit, rulings) };
   else {
-    const { changed, ...redrawn } = redrawSurvey(opened(), closures, limit, rulings);
+    const { changed: box, ...redrawn } = redrawSurvey(opened(), closures, limit, rulings);
     open = redrawn;
     drawn = next;
-    if (changed !== null) refreshPyramid(levels, changed);
+    if (box !== null) refreshPyramid(levels, box);
+    changed = joinBoxes(changed, box);
   }
 }
