@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { clickPage, onScreen, openCount, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, expectWholePicture, onScreen, openCount, whenReady, whenSaved } from './testing/bench.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 
 let server: RunningServer;
@@ -71,6 +71,8 @@ test('doors close by themselves; ruled open they are open, with fills kept, and 
   await page.mouse.click(door.x, door.y, { button: 'right' });
   await expect.poll(() => apart(page, inside, outside)).toBe(false);
   expect(await regionCount(page)).toBe(before - 1);
+  // The hut took the colour outside.
+  await expectWholePicture(page);
 
   // Undone by key: apart again, and both keep the part the open region had.
   await page.keyboard.press('Control+z');
@@ -151,11 +153,13 @@ test('a closure is drawn from ink to ink, parts the field, and is taken away aga
   await page.mouse.up();
   await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(true);
   await expect.poll(() => regionCount(page)).toBe(before + 1);
+  await expectWholePicture(page);
   const drawn = await onScreen(page, 300, 460);
   await page.mouse.click(drawn.x, drawn.y, { button: 'right' });
   await expect.poll(() => gapState(page, (state) => state.document.drawn.length)).toBe(1);
   await expect.poll(() => apart(page, [500, 300], [100, 100])).toBe(false);
   await expect.poll(() => regionCount(page)).toBe(before);
+  await expectWholePicture(page);
 });
 
 test('a leak is traced to its narrowest place and closed there with one key', async ({ page }) => {

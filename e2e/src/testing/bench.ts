@@ -45,3 +45,27 @@ export const partsGiven = (page: Page): Promise<(string | null)[]> =>
 export const whenSaved = async (page: Page): Promise<void> => {
   await page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
 };
+
+/** After a zoom and its settling the picture is composed as a whole. */
+const SETTLED_MS = 400;
+
+/** Checks that the picture is what it would be if all of it were composed anew: nothing that changed was left out. */
+export async function expectWholePicture(page: Page): Promise<void> {
+  // What is said over the page would hide it, and goes by itself.
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.waitForTimeout(SETTLED_MS);
+  const shown = await page.getByTestId('page').screenshot();
+  await page.evaluate(async (settledMs) => {
+    const bench = window.jumbleBench as unknown as {
+      state: { view: { scale: number } };
+      setView: (view: object) => void;
+    };
+    const settled = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, settledMs));
+    const { view } = bench.state;
+    bench.setView({ ...view, scale: view.scale * 1.5 });
+    await settled();
+    bench.setView(view);
+    await settled();
+  }, SETTLED_MS);
+  expect(shown.equals(await page.getByTestId('page').screenshot())).toBe(true);
+}
