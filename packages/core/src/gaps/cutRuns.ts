@@ -19,7 +19,7 @@ export function cutRuns(
   height: number,
   [top, bottom]: readonly [number, number] = [0, height],
 ): CutRuns {
-  if (pixels.length === 0 && top === 0 && bottom === height) return { ...runs, onCut: new Uint8Array(runs.count) };
+  if (pixels.length === 0 && top === 0 && bottom === height) return wholeRuns(runs);
   const sorted = pixels.slice().sort();
   const room = runs.row[bottom]! - runs.row[top]! + 2 * sorted.length;
   const start = new Int32Array(room);
@@ -57,4 +57,9 @@ export function cutRuns(
   }
   row.fill(count, bottom);
   return { count, start, end, row, onCut };
+}
+
+/** Runs that no cut parts, as a table of its own. */
+function wholeRuns({ count, start, end, row }: PaperRuns): CutRuns {
+  return { count, start: start.slice(), end: end.slice(), row: row.slice(), onCut: new Uint8Array(count) };
 }

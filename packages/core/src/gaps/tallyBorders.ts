@@ -70,13 +70,18 @@ export function retallyBorders(
   isNew: Uint8Array,
   points: BorderPoints,
 ): CellBorders {
-  const borders = new Map<number, InkedBorder>();
+  const moved: [number, InkedBorder][] = [];
+  // Most borders stay: a copy without the others is made sooner than one of all that stay.
+  const borders = new Map(before);
   for (const [key, border] of before) {
     const [low, high] = cellsOfBorder(key);
-    if ((touched[low]! | touched[high]!) !== 0) continue;
     const [a, b] = [ofCell[low]!, ofCell[high]!];
-    borders.set(a === low && b === high ? key : keyOfBorder(Math.min(a, b), Math.max(a, b)), border);
+    const isTouched = (touched[low]! | touched[high]!) !== 0;
+    if (!isTouched && a === low && b === high) continue;
+    borders.delete(key);
+    if (!isTouched) moved.push([keyOfBorder(Math.min(a, b), Math.max(a, b)), border]);
   }
+  for (const [key, border] of moved) borders.set(key, border);
   tallyPoints(points, { isNew, pixels }, borders);
   return borders;
 }

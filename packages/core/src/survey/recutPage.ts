@@ -94,7 +94,7 @@ export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly strin
   const borders = retallyBorders(graph.borders, change, isNew, base.borderPoints);
   const next = graphOf(base, cuts, borders, cells, anchor, radiusPx, deepest);
   cellOf.set(cellOfRun);
-  if (isMoved) renumberRuns(all.cellOf, graph.cells.count, numbers.ofCell);
+  if (isMoved) renumberRuns(all, graph.cells.count, numbers.ofCell);
   Object.assign(base.latest, { graph: next, runs: all });
   return { graph: next, changed };
 }
@@ -109,27 +109,42 @@ function resplit(base: InkBase, graph: CellGraph, cuts: readonly Cut[], near: Pi
     for (let r = parted.row[y]!; r < parted.row[y + 1]!; r++) cellOfParted[r] = field[y * width + parted.start[r]!]!;
   }
   if (latest.graph !== graph || latest.runs === undefined) return { split: parted, cellOf: cellOfParted };
-  const { split: before, cellOf: cellBefore } = latest.runs;
-  const [from, to] = [before.row[top]!, before.row[bottom]!];
-  const count = before.count - (to - from) + parted.count;
-  const spliced = <T extends Int32Array | Uint8Array>(into: T, old: T, middle: T): T => {
-    into.set(old.subarray(0, from));
-    into.set(middle.subarray(0, parted.count), from);
-    into.set(old.subarray(to, before.count), from + parted.count);
-    return into;
+  return spliced(latest.runs, { split: parted, cellOf: cellOfParted }, top, bottom);
+}
+
+/** Room for so many more runs is made at once. */
+const SPARE = 1 << 14;
+
+/**
+ * Puts other runs into some rows; those behind them move up. The tables are written over: nobody else reads them.
+ *
+ * @param middle has runs in the rows `top .. bottom - 1` alone.
+ */
+function spliced(runs: CellRuns, middle: CellRuns, top: number, bottom: number): CellRuns {
+  const { split } = runs;
+  const { row } = split;
+  const [from, to] = [row[top]!, row[bottom]!];
+  const fresh = middle.split.count;
+  const grown = fresh - (to - from);
+  const count = split.count + grown;
+  const into = <T extends Int32Array | Uint8Array>(table: T, make: (size: number) => T, part: T): T => {
+    let kept = table;
+    if (table.length < count) {
+      kept = make(count + SPARE);
+      kept.set(table);
+    }
+    if (grown !== 0) kept.copyWithin(to + grown, to, split.count);
+    kept.set(part.subarray(0, fresh), from);
+    return kept;
   };
-  return {
-    split: {
-      count,
-      start: spliced(new Int32Array(count), before.start, parted.start),
-      end: spliced(new Int32Array(count), before.end, parted.end),
-      onCut: spliced(new Uint8Array(count), before.onCut, parted.onCut),
-      row: before.row.map((at, y) =>
-        y < top ? at : y < bottom ? from + parted.row[y]! : at + parted.count - (to - from),
-      ),
-    },
-    cellOf: spliced(new Int32Array(count), cellBefore, cellOfParted),
-  };
+  const int32 = (size: number): Int32Array => new Int32Array(size);
+  const start = into(split.start, int32, middle.split.start);
+  const end = into(split.end, int32, middle.split.end);
+  const onCut = into(split.onCut, (size) => new Uint8Array(size), middle.split.onCut);
+  const cellOf = into(runs.cellOf, int32, middle.cellOf);
+  for (let y = top; y < bottom; y++) row[y] = from + middle.split.row[y]!;
+  if (grown !== 0) for (let y = bottom; y < row.length; y++) row[y] = row[y]! + grown;
+  return { split: { count, start, end, onCut, row }, cellOf };
 }
 
 /** The runs of some rows, those of others left out. */
@@ -145,8 +160,8 @@ function rowsOf({ start, end, onCut, row }: CutRuns, [top, bottom]: readonly [nu
 }
 
 /** Cells that took another's number: their runs do so too. @param count cells before. */
-function renumberRuns(cellOf: Int32Array, count: number, ofCell: Int32Array): void {
-  for (let r = 0; r < cellOf.length; r++) if (cellOf[r]! < count) cellOf[r] = ofCell[cellOf[r]!]!;
+function renumberRuns({ split, cellOf }: CellRuns, count: number, ofCell: Int32Array): void {
+  for (let r = 0; r < split.count; r++) if (cellOf[r]! < count) cellOf[r] = ofCell[cellOf[r]!]!;
 }
 
 /** Cells beside cuts that come or go, and the box of these. */
