@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
+import { closureLatencies } from './closureLatencies.ts';
 import { LARGE_HEIGHT, LARGE_WIDTH, largePagePng } from './largePage.ts';
 import { quantile, type Row } from './printTable.ts';
 import { withJumble } from './withJumble.ts';
@@ -21,6 +22,8 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
     const loops = await loopLatencies(page);
     const { spreadMs, panelMs, keyMs, regions } = await timeMarksAndKey(page);
     const tabMb = largestRenderer(browserPid()) / MB;
+    await page.close();
+    const closures = await closureLatencies(await open(`${address}/jobs/${jobId}/pages/${pageId}/gaps`));
     const { peakMb, seconds } = await handoff(address, pageId, serverPid);
     return {
       title: `The real interface at 1280 x 800 with ${LARGE_WIDTH} x ${LARGE_HEIGHT} px`,
@@ -69,6 +72,12 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
           unit: 'ms',
           target: { most: 1500 },
           note: `every one of ${regions} regions in a colour`,
+        },
+        {
+          what: 'a closure by hand: pen up to the next frame, median',
+          value: quantile(closures, 0.5),
+          unit: 'ms',
+          note: `${closures.length} closures on a page just opened, the slowest ${Math.max(...closures).toFixed(0)} ms; what is computed for it is among the kernels`,
         },
         { what: 'panning', value: pan, unit: 'frames/s', target: { least: 30 } },
         { what: 'zooming', value: zoom, unit: 'frames/s', target: { least: 30 } },

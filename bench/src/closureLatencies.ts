@@ -1,0 +1,85 @@
+import type { Page } from '@playwright/test';
+
+/** Closures that are drawn. */
+const CLOSURES = 14;
+
+/** A closure to be drawn from ink to ink, in px of the picture. */
+interface Stroke {
+  readonly x: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/**
+ * Draws closures with the pen, each down through the middle of a large region, and measures from the pen's going up to
+ * the frame after the page was seen divided, in ms each.
+ *
+ * @param page at its gaps.
+ */
+export async function closureLatencies(page: Page): Promise<number[]> {
+  const strokes = await strokesAcross(page);
+  await page.evaluate(() => {
+    const bench = window.jumbleBench as unknown as {
+      engine: { paint: (...args: unknown[]) => void; seq: number };
+      whenPresented: (seq: number) => Promise<number>;
+    };
+    const samples: number[] = [];
+    Object.assign(window, { closureSamples: samples });
+    let up: number | null = null;
+    window.addEventListener('pointerup', (event) => (up = event.timeStamp), true);
+    const paint = bench.engine.paint.bind(bench.engine);
+    bench.engine.paint = (...args: unknown[]) => {
+      paint(...args);
+      const from = up;
+      up = null;
+      if (from !== null)
+        void bench
+          .whenPresented(bench.engine.seq)
+          .then(() => requestAnimationFrame(() => samples.push(performance.now() - from)));
+    };
+  });
+  const box = (await page.getByTestId('page').boundingBox())!;
+  for (const { x, from, to } of strokes) {
+    await page.mouse.move(box.x + x, box.y + from);
+    await page.mouse.down();
+    await page.mouse.move(box.x + x, box.y + to, { steps: 3 });
+    await page.waitForTimeout(60);
+    await page.mouse.up();
+    await page.waitForTimeout(900);
+  }
+  const samples = await page.evaluate(() => (window as unknown as { closureSamples: number[] }).closureSamples);
+  if (samples.length < strokes.length / 2)
+    throw new Error(`Of ${strokes.length} closures ${samples.length} were drawn.`);
+  return samples;
+}
+
+function strokesAcross(page: Page): Promise<Stroke[]> {
+  return page.evaluate((most) => {
+    const { survey, view } = window.jumbleBench.state as unknown as {
+      survey: {
+        width: number;
+        height: number;
+        field: Int32Array;
+        regions: { areaPx: Uint32Array; anchor: Int32Array };
+      };
+      view: { x: number; y: number; scale: number };
+    };
+    const { width, height, field, regions } = survey;
+    const byArea = [...regions.areaPx.keys()].sort((a, b) => regions.areaPx[b]! - regions.areaPx[a]!);
+    const strokes: Stroke[] = [];
+    // The largest is what lies around the panels.
+    for (const region of byArea.slice(1)) {
+      const at = regions.anchor[region]!;
+      const x = at % width;
+      let from = Math.floor(at / width);
+      let to = from;
+      while (from > 0 && field[from * width + x]! >= 0) from--;
+      while (to < height - 1 && field[to * width + x]! >= 0) to++;
+      if (from === 0 || to === height - 1) continue;
+      const [left, top, bottom] = [x - view.x, from - view.y, to - view.y].map((v) => (v + 0.5) * view.scale);
+      strokes.push({ x: left!, from: top!, to: bottom! });
+      if (strokes.length === most) break;
+    }
+    return strokes;
+  }, CLOSURES);
+}
