@@ -35,6 +35,7 @@ import {
   type Survey,
   type SurveyStep,
 } from '@jumble/core';
+import { rehearseClosures } from './rehearseClosures.ts';
 import type { DivideBy, ReadFrom, ShownSurvey, SurveyAnswer, SurveyRequest } from './messages.ts';
 
 const STEP: Record<SurveyStep, { text: string; share: number }> = {
@@ -198,6 +199,17 @@ async function run(request: SurveyRequest): Promise<void> {
   changed = null;
   levels = buildPyramid(open.survey, shared);
   answer({ kind: 'surveyed', id, survey: shown(open.survey), levels, original: data });
+  if (!isRehearsed) setTimeout(() => void rehearse(), REHEARSE_AFTER_MS);
+  isRehearsed = true;
+}
+
+let isRehearsed = false;
+/** The page is looked at before anybody draws; and whatever is asked for goes between two steps. */
+const REHEARSE_AFTER_MS = 1500;
+const REHEARSE_EVERY_MS = 20;
+
+async function rehearse(): Promise<void> {
+  for (const _ of rehearseClosures()) await new Promise((resolve) => setTimeout(resolve, REHEARSE_EVERY_MS));
 }
 
 /** Measuring that is under way; another number means that it is to stop. */
