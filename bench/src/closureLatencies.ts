@@ -3,6 +3,9 @@ import type { Page } from '@playwright/test';
 /** Closures that are drawn. */
 const CLOSURES = 14;
 
+/** A page is looked at before anything is drawn on it. */
+const LOOK_MS = 5000;
+
 /** A closure to be drawn from ink to ink, in px of the picture. */
 interface Stroke {
   readonly x: number;
@@ -18,6 +21,7 @@ interface Stroke {
  */
 export async function closureLatencies(page: Page): Promise<number[]> {
   const strokes = await strokesAcross(page);
+  await page.waitForTimeout(LOOK_MS);
   await page.evaluate(() => {
     const bench = window.jumbleBench as unknown as {
       engine: { paint: (...args: unknown[]) => void; seq: number };

@@ -77,7 +77,7 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
           what: 'a closure by hand: pen up to the next frame, median',
           value: quantile(closures, 0.5),
           unit: 'ms',
-          note: `${closures.length} closures on a page just opened, the slowest ${Math.max(...closures).toFixed(0)} ms; what is computed for it is among the kernels`,
+          note: `${closures.length} closures, the slowest ${Math.max(...closures).toFixed(0)} ms; what is computed for it is among the kernels`,
         },
         { what: 'panning', value: pan, unit: 'frames/s', target: { least: 30 } },
         { what: 'zooming', value: zoom, unit: 'frames/s', target: { least: 30 } },
