@@ -78,9 +78,9 @@ export class Engine {
   private keyStop = new Int32Array(new SharedArrayBuffer(4));
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
-  /** What the drawing worker shows the regions in. */
   /** The paper that has other cells than what is shown. */
   private changed: PixelBox | null = null;
+  /** What the drawing worker shows the regions in. */
   private shown: { readonly colours: Uint32Array; readonly trapDepth2: number } | null = null;
   private nextId = 1;
   private seq = 0;

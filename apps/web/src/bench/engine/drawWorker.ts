@@ -201,7 +201,10 @@ function takePaint(colours: Uint32Array, trapDepth2: number): void {
   paintBefore = undefined;
 }
 
-/** Marks cells that look other than before as to be drawn anew; many of them are the whole picture. */
+/** When more regions than this look other than before, the whole picture is drawn anew. */
+const MOST_REPAINTED = 200;
+
+/** Marks regions with cells that look other than before as to be drawn anew. */
 function touchRepainted(before: CellPaint, after: CellPaint): void {
   const { cellCount, regions } = survey!;
   const repainted = new Set<number>();
@@ -212,8 +215,6 @@ function touchRepainted(before: CellPaint, after: CellPaint): void {
   if (repainted.size > MOST_REPAINTED) whole = true;
   else for (const region of repainted) touch(region);
 }
-
-const MOST_REPAINTED = 200;
 
 function takePoint(request: Extract<DrawRequest, { kind: 'point' }>): void {
   if (request.hovered === hovered && request.preview === preview && request.current === current) return;
