@@ -98,9 +98,13 @@ function entriesAt(
   let size = 0;
   const deep = new Float64Array(pixels);
   const reach = (DEEP_WIDTHS * lineWidthPx.median) ** 2;
-  const whole = 1 / most;
+  const shareOf = sharesOf(most);
   const { ofCell } = regions;
   const inverse = 1 / width;
+  // Of the px that is looked at: points of each region in it, and how many of them are ink.
+  const found = new Int32Array(most);
+  const pointsIn = new Int32Array(most);
+  const inkIn = new Int32Array(most);
   for (let p = 0; p < pixels; p++) {
     if (size + most > room) {
       room *= 2;
@@ -108,7 +112,6 @@ function entriesAt(
       share = grown(share, new Float64Array(room));
       inked = grown(inked, new Float64Array(room));
     }
-    const first = size;
     if (plain?.[p] === 1) {
       region[size] = before!.region[before!.row[p]!]!;
       share[size] = 1;
@@ -117,34 +120,62 @@ function entriesAt(
     }
     const kx = p % key.width;
     const ky = (p - kx) / key.width;
-    // Most points lie in the cell of the one before.
-    let [last, place] = [-1, first];
-    for (let j = 0; j < points; j++) {
-      const py = lines[ky * points + j]!;
-      for (let i = kx * points; i < (kx + 1) * points; i++) {
+    const right = (kx + 1) * points;
+    let regionsHere = 0;
+    let deepHere = 0;
+    // Most points lie in the cell of the one before: they are counted until another one comes.
+    let last = -1;
+    let run = 0;
+    let inkRun = 0;
+    let place = 0;
+    for (let j = ky * points; j < (ky + 1) * points; j++) {
+      const py = lines[j]!;
+      const line = py * width;
+      for (let i = kx * points; i < right; i++) {
         const px = columns[i]!;
-        let cell = field[py * width + px]!;
+        let cell = field[line + px]!;
         const isInk = cell < 0;
         if (isInk) {
           const source = ~cell;
           // Millions of points: multiplying is faster than dividing, and the half keeps it exact.
           const sy = ((source + 0.5) * inverse) | 0;
-          const [dx, dy] = [px - (source - sy * width), py - sy];
-          if (dx * dx + dy * dy > reach) deep[p] = deep[p]! + whole;
+          const dx = px - (source - sy * width);
+          const dy = py - sy;
+          if (dx * dx + dy * dy > reach) deepHere++;
           cell = field[source] ?? -1;
           if (cell < 0) continue;
         }
         if (cell !== last) {
+          if (run > 0) {
+            pointsIn[place] = pointsIn[place]! + run;
+            inkIn[place] = inkIn[place]! + inkRun;
+          }
           last = cell;
+          run = 0;
+          inkRun = 0;
           const own = ofCell[cell]!;
-          place = first;
-          while (place < size && region[place] !== own) place++;
-          if (place === size) region[size++] = own;
+          place = 0;
+          while (place < regionsHere && found[place] !== own) place++;
+          if (place === regionsHere) {
+            found[regionsHere++] = own;
+            pointsIn[place] = 0;
+            inkIn[place] = 0;
+          }
         }
-        share[place] = share[place]! + whole;
-        if (isInk) inked[place] = inked[place]! + whole;
+        run++;
+        if (isInk) inkRun++;
       }
     }
+    if (run > 0) {
+      pointsIn[place] = pointsIn[place]! + run;
+      inkIn[place] = inkIn[place]! + inkRun;
+    }
+    for (let k = 0; k < regionsHere; k++) {
+      region[size] = found[k]!;
+      share[size] = shareOf[pointsIn[k]!]!;
+      inked[size++] = shareOf[inkIn[k]!]!;
+    }
+    deep[p] = shareOf[deepHere]!;
     row[p + 1] = size;
   }
   const entries = {
@@ -154,6 +185,13 @@ function entriesAt(
     inked: inked.slice(0, size),
   };
   return { entries, deep };
+}
+
+/** What so many points of a px make of it, added up one by one. */
+function sharesOf(points: number): Float64Array {
+  const shares = new Float64Array(points + 1);
+  for (let n = 0; n < points; n++) shares[n + 1] = shares[n]! + 1 / points;
+  return shares;
 }
 
 function grown<T extends Int32Array | Float64Array>(from: T, to: T): T {

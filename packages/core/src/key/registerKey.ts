@@ -29,9 +29,12 @@ export interface KeyMatch {
 /** The key is laid over the page at most this far off, as a share of its size, and so much larger or smaller. */
 const MOST_SHIFT = 0.035;
 const SCALES = [0.97, 0.98, 0.99, 1, 1.01, 1.02, 1.03];
-/** Pixels of the page that the match is looked at with. */
+/** Pixels of the page that the match is looked at with: everywhere, at the best places, and about the best of these. */
+const ROUGH = 700;
 const COARSE = 3_000;
 const FINE = 20_000;
+/** Places that are looked at again: the best ones lie beside each other. */
+const MOST_TRIED = 80;
 /** Closer than so many px of the key nothing is tried: what it shows tells the rest later. */
 const LEAST_STEP = 0.06;
 
@@ -44,25 +47,20 @@ const LEAST_STEP = 0.06;
  */
 export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>, key: KeyRaster): KeyMatch {
   const own: KeyPlace = { scaleX: key.width / survey.width, scaleY: key.height / survey.height, shiftX: 0, shiftY: 0 };
-  const coarse = samplesOf(survey, COARSE);
   const reach = MOST_SHIFT * max(key.width, key.height);
   const step = max(0.5, reach / 7);
-  let best = own;
-  let most = -1;
-  const lightness = lightnessOf(key);
-  const coarseSums = new Sums(coarse.regions);
-  const explainedAt = (place: KeyPlace): number => explainLightness(coarse, key, lightness, place, coarseSums);
+  const places: KeyPlace[] = [];
   for (const scale of SCALES) {
-    for (let dy = -reach; dy <= reach + 1e-9; dy += step) {
-      for (let dx = -reach; dx <= reach + 1e-9; dx += step) {
-        const place = scaledBy(own, scale, dx, dy, key);
-        const value = explainedAt(place);
-        if (value <= most) continue;
-        most = value;
-        best = place;
-      }
-    }
+    for (let dy = -reach; dy <= reach + 1e-9; dy += step)
+      for (let dx = -reach; dx <= reach + 1e-9; dx += step) places.push(scaledBy(own, scale, dx, dy, key));
   }
+  const lightness = lightnessOf(key);
+  const byLightness = (many: number): ((place: KeyPlace) => number) => {
+    const samples = samplesOf(survey, many);
+    const sums = new Sums(samples.regions);
+    return (place) => explainLightness(samples, key, lightness, place, sums);
+  };
+  let [best] = bestOf(bestOf(places, byLightness(ROUGH)).slice(0, MOST_TRIED), byLightness(COARSE)) as [KeyPlace];
   // Closer and closer, with more of the page.
   const fine = samplesOf(survey, FINE);
   const sums = new Sums(fine.regions);
@@ -85,6 +83,12 @@ export function registerKey(survey: Pick<Survey, 'width' | 'height' | 'field' | 
     ...SCALES.slice(2, 5).map((scale) => explain(fine, upside, scaledBy(own, scale, 0, 0, key), sums)),
   );
   return { place: best, explained: value, elsewhere };
+}
+
+/** Places in order of their value, the best first; of equals the one that came first. */
+function bestOf(places: readonly KeyPlace[], valueOf: (place: KeyPlace) => number): KeyPlace[] {
+  const values = Float64Array.from(places, valueOf);
+  return [...values.keys()].sort((a, b) => values[b]! - values[a]! || a - b).map((k) => places[k]!);
 }
 
 function scaledBy(own: KeyPlace, scale: number, dx: number, dy: number, key: KeyRaster): KeyPlace {
