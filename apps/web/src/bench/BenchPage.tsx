@@ -80,11 +80,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   useEffect(() => {
     if (bench === null) return;
     const onKey = (event: KeyboardEvent): void => {
-      if (
-        isTyping(event.target) ||
-        document.querySelector('[role="dialog"], [role="menu"], [role="presentation"].MuiModal-root') !== null
-      )
-        return;
+      if (isTyping(event.target) || isAsking()) return;
       // Buttons and links keep the keys that press them.
       if (
         (event.key === 'Enter' || event.key === ' ') &&
@@ -180,6 +176,11 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
 
 /** So long the last steps may take to be stored before leaving is refused, in ms. */
 const LEAVE_MS = 3000;
+
+/** Whether a dialog or menu is up; these stand at the end of the document's body. */
+function isAsking(): boolean {
+  return [...document.body.children].some((one) => one.classList.contains('MuiModal-root'));
+}
 
 function isTyping(target: EventTarget | null): boolean {
   return (

@@ -11,47 +11,53 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 
 /** What was done on this page and to the cast sheet, in words, the latest first. */
 export function HistoryDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {
-  const bench = useBench();
-  const [going, setGoing] = useState(false);
-  const history = useBenchState((state) => state.history);
-  const { undo, redo } = readHistory(history);
-  const undone = new Set(redo);
-  const steps = history.filter((step) => step.kind === 'do').reverse();
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
       <DialogTitle>What was done</DialogTitle>
       <DialogContent>
-        {steps.length === 0 && (
-          <Typography color="text.secondary">Nothing yet. Choose a part and click a region.</Typography>
-        )}
-        <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', fontSize: 13 }}>
-          {steps.map((step) => (
-            <Box
-              component="li"
-              key={step.seq}
-              sx={{ display: 'flex', gap: 2, py: 0.5, color: undone.has(step.seq) ? 'text.secondary' : 'text.primary' }}
-            >
-              <Box sx={{ width: 92, flexShrink: 0, color: 'text.secondary' }}>
-                {dayjs(step.at).format('D MMM HH:mm')}
-              </Box>
-              <Box sx={{ textDecoration: undone.has(step.seq) ? 'line-through' : 'none' }}>{step.label}</Box>
-              {undone.has(step.seq) && <Box>undone</Box>}
-              {step.seq !== undo.at(-1) && (undone.has(step.seq) || undo.includes(step.seq)) && (
-                <Button
-                  disabled={going}
-                  sx={{ py: 0, ml: 'auto', flexShrink: 0 }}
-                  onClick={() => {
-                    setGoing(true);
-                    void bench.goToStep(step.seq).finally(() => setGoing(false));
-                  }}
-                >
-                  Go to here
-                </Button>
-              )}
-            </Box>
-          ))}
-        </Box>
+        <Steps />
       </DialogContent>
     </Dialog>
+  );
+}
+
+function Steps(): ReactNode {
+  const bench = useBench();
+  const [going, setGoing] = useState(false);
+  const history = useBenchState((state) => state.history);
+  const { undo, redo } = readHistory(history);
+  const done = new Set(undo);
+  const steps = history.filter((step) => step.kind === 'do').reverse();
+  return (
+    <>
+      {steps.length === 0 && (
+        <Typography color="text.secondary">Nothing yet. Choose a part and click a region.</Typography>
+      )}
+      <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', fontSize: 13 }}>
+        {steps.map((step) => (
+          <Box
+            component="li"
+            key={step.seq}
+            sx={{ display: 'flex', gap: 2, py: 0.5, color: done.has(step.seq) ? 'text.primary' : 'text.secondary' }}
+          >
+            <Box sx={{ width: 92, flexShrink: 0, color: 'text.secondary' }}>{dayjs(step.at).format('D MMM HH:mm')}</Box>
+            <Box sx={{ textDecoration: done.has(step.seq) ? 'none' : 'line-through' }}>{step.label}</Box>
+            {!done.has(step.seq) && <Box>undone</Box>}
+            {step.seq !== undo.at(-1) && (done.has(step.seq) || redo.includes(step.seq)) && (
+              <Button
+                disabled={going}
+                sx={{ py: 0, ml: 'auto', flexShrink: 0 }}
+                onClick={() => {
+                  setGoing(true);
+                  void bench.steps.goTo(step.seq).finally(() => setGoing(false));
+                }}
+              >
+                Go to here
+              </Button>
+            )}
+          </Box>
+        ))}
+      </Box>
+    </>
   );
 }

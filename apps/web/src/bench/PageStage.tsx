@@ -16,7 +16,6 @@ import { MarkTool } from './tools/MarkTool.ts';
 import { SurroundTool } from './tools/SurroundTool.ts';
 import { SweepTool } from './tools/SweepTool.ts';
 import type { Bench } from './state/Bench.ts';
-import type { FillWay } from './state/benchState.ts';
 
 /** What keys and buttons do to the tool at hand. */
 export interface ToolPorts {
@@ -35,8 +34,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   const host = useRef<HTMLDivElement>(null);
   const loupe = useBenchState((state) => state.loupe);
   const loupeBox = useRef<HTMLDivElement>(null);
-  const stage = useBenchState((state) => state.stage);
-  const way = useBenchState((state) => (state.stage === 'flats' ? state.flats.way : 'sweep'));
+  const pens = useBenchState((state) => state.stage === 'flats' && state.flats.way === 'pen');
   const comparing = useBenchState((state) => state.comparing);
   const { say } = useNotices();
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
@@ -68,20 +66,30 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     };
   }, [bench]);
 
-  // Each stage has its own tool.
+  // Each stage has its own tool; it changes at once: the pointer may follow the key that chose it closely.
   useEffect(() => {
     if (canvas === null) return;
-    const gaps = new GapTool(bench, say);
-    const own: PageTool =
-      stage === 'gaps' ? gaps : stage === 'lineart' ? new LineArtTool(bench, say) : toolOf(way, bench, say);
-    const tool = new PanningTool(bench, own);
-    register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
-    const stop = listenToPointer(canvas, bench, tool);
-    return () => {
-      tool.cancel();
-      stop();
+    let leave = (): void => undefined;
+    const take = (): void => {
+      leave();
+      const gaps = new GapTool(bench, say);
+      const tool = new PanningTool(bench, toolFor(bench, gaps, say));
+      register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
+      const stop = listenToPointer(canvas, bench, tool);
+      leave = () => {
+        tool.cancel();
+        stop();
+      };
     };
-  }, [bench, canvas, stage, way, register, say]);
+    take();
+    const stop = bench.store.subscribe((now, before) => {
+      if (now.stage !== before.stage || now.flats.way !== before.flats.way) take();
+    });
+    return () => {
+      stop();
+      leave();
+    };
+  }, [bench, canvas, register, say]);
 
   return (
     <Box component="main" sx={{ display: 'flex', flex: 1, minWidth: 0, bgcolor: tones.ground }}>
@@ -92,8 +100,6 @@ export function PageStage({ register }: PageStageProps): ReactNode {
           aria-hidden
           sx={{
             position: 'absolute',
-            left: loupe?.[0] ?? 0,
-            top: loupe?.[1] ?? 0,
             transform: 'translate(-50%, -50%)',
             width: 204,
             height: 204,
@@ -101,11 +107,15 @@ export function PageStage({ register }: PageStageProps): ReactNode {
             overflow: 'hidden',
             border: '3px solid #fff',
             boxShadow: '0 0 0 1px #333',
-            visibility: loupe === null ? 'hidden' : 'visible',
             pointerEvents: 'none',
           }}
+          style={{
+            left: loupe?.[0] ?? 0,
+            top: loupe?.[1] ?? 0,
+            visibility: loupe === null ? 'hidden' : 'visible',
+          }}
         />
-        {way === 'pen' && <PenRing />}
+        {pens && <PenRing />}
         <Reading />
         <Pointing />
       </Box>
@@ -113,10 +123,14 @@ export function PageStage({ register }: PageStageProps): ReactNode {
   );
 }
 
-function toolOf(way: FillWay, bench: Bench, say: (text: string) => void): PageTool {
-  if (way === 'pen') return new PenTool(bench, say);
-  if (way === 'surround') return new SurroundTool(bench);
-  return way === 'marks' ? new MarkTool(bench) : new SweepTool(bench);
+function toolFor(bench: Bench, gaps: GapTool, say: (text: string) => void): PageTool {
+  const { stage, flats } = bench.state;
+  if (stage === 'gaps') return gaps;
+  if (stage === 'lineart') return new LineArtTool(bench, say);
+  if (stage !== 'flats') return new SweepTool(bench);
+  if (flats.way === 'pen') return new PenTool(bench, say);
+  if (flats.way === 'surround') return new SurroundTool(bench);
+  return flats.way === 'marks' ? new MarkTool(bench) : new SweepTool(bench);
 }
 
 /** What the pen would cover, at the pointer. */

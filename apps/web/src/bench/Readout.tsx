@@ -8,7 +8,6 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 
 /** What is under the pointer, measured; zoom; the time running here. */
 export function Readout(): ReactNode {
-  const under = useBenchState(describe);
   const scale = useBenchState((state) => state.view?.scale ?? 1);
   const seconds = useBenchState((state) => state.secondsHere);
   const pageFacts = useBenchState(({ survey, page }) =>
@@ -33,14 +32,22 @@ export function Readout(): ReactNode {
         overflow: 'hidden',
       }}
     >
-      <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }} data-testid="readout">
-        {under}
-      </Box>
+      <UnderPointer />
       <Shown />
       <Paper />
       <Box sx={{ color: tones.quiet }}>{pageFacts}</Box>
       <Box sx={{ width: 60, textAlign: 'right' }}>{Math.round(scale * 1000) / 10} %</Box>
       <Box sx={{ width: 84, textAlign: 'right', color: tones.quiet }}>here {durationText(seconds)}</Box>
+    </Box>
+  );
+}
+
+/** Every move of the pointer changes it, and nothing else. */
+function UnderPointer(): ReactNode {
+  const words = useBenchState(describe);
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }} data-testid="readout">
+      {words}
     </Box>
   );
 }

@@ -14,6 +14,7 @@ import { memo, useCallback, useMemo, type ElementType, type MouseEvent, type Rea
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import type { BenchState } from './state/benchState.ts';
 
 export interface StageRailProps {
   readonly job: JobView | null;
@@ -25,25 +26,8 @@ export interface StageRailProps {
 
 /** The stages of the work with what is open in each: navigation, progress and plan in one. */
 export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailProps): ReactNode {
-  const bench = useBench();
   const page = useBenchState((state) => state.page);
-  const open = useBenchState((state) => state.openRegions.length);
-  const lookRegions = useBenchState((state) => state.lookRegions);
-  const islands = useBenchState((state) => state.islands);
-  const toLook = useMemo(() => new Set([...lookRegions, ...islands]).size, [lookRegions, islands]);
-  const total = useBenchState((state) => state.survey?.regions.count ?? 0);
-  const openGaps = useBenchState((state) => state.openGaps.length);
-  const allClosures = useBenchState((state) => state.survey?.closures);
-  const closures = useMemo(() => allClosures?.filter((one) => one.accepted).length ?? 0, [allClosures]);
-  const ready = useBenchState((state) => state.phase === 'ready' || state.phase === 'again');
-  const measured = useBenchState((state) => state.facts !== null);
-  const lineOpen = useBenchState((state) => state.lineDecisions.length);
-  const history = useBenchState((state) => state.history);
-  const { undo, redo } = readHistory(history);
-  const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
   const number = (job?.pages.findIndex((one) => one.id === page?.id) ?? -1) + 1;
-  const stepBack = useCallback(() => void bench.stepBack('undo'), [bench]);
-  const stepOn = useCallback(() => void bench.stepBack('redo'), [bench]);
   const pageBefore = useCallback(() => onPage(-1), [onPage]);
   const pageAfter = useCallback(() => onPage(1), [onPage]);
   const base = page === null ? '' : `/jobs/${page.jobId}/pages/${page.id}`;
@@ -79,54 +63,100 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         <RailButton name="Next page" title="Next page (Page Down)" icon={NavigateNextIcon} onClick={pageAfter} />
       </Box>
       <Box component="nav" aria-label="Stages" sx={{ display: 'flex', justifyContent: 'center' }}>
-        <Stage
-          to={`${base}/lineart`}
-          name="Line art"
-          here={stage === 'lineart'}
-          share={!measured ? 0 : 1 - lineOpen / Math.max(lineOpen, 8)}
-        >
-          {!measured ? '…' : lineOpen === 0 ? 'done' : `${lineOpen} to decide`}
-        </Stage>
-        <Stage
-          to={`${base}/gaps`}
-          name="Gaps"
-          here={stage === 'gaps'}
-          share={closures === 0 ? 1 : 1 - openGaps / Math.max(closures, openGaps)}
-        >
-          {!ready ? '…' : openGaps === 0 ? 'done' : `${openGaps} to rule on`}
-        </Stage>
-        <Stage
-          to={`${base}/flats`}
-          name="Flats"
-          here={stage === 'flats'}
-          share={total === 0 ? 0 : 1 - (open + toLook) / total}
-        >
-          {!ready ? '…' : open + toLook === 0 ? 'done' : open === 0 ? `${toLook} to look at` : `${open} open`}
-        </Stage>
-        <Stage to={`${base}/handoff`} name="Hand off" here={stage === 'handoff'} share={0}>
-          {!ready ? '…' : open === 0 ? 'ready' : `${open} empty`}
-        </Stage>
+        <LineArtStage to={`${base}/lineart`} here={stage === 'lineart'} />
+        <GapsStage to={`${base}/gaps`} here={stage === 'gaps'} />
+        <FlatsStage to={`${base}/flats`} here={stage === 'flats'} />
+        <HandoffStage to={`${base}/handoff`} here={stage === 'handoff'} />
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>
         <SyncNote />
-        <RailButton
-          name="Undo"
-          title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}
-          icon={UndoIcon}
-          disabled={undo.length === 0}
-          onClick={stepBack}
-        />
-        <RailButton
-          name="Redo"
-          title={redo.length === 0 ? 'Nothing to redo' : `Redo: ${labelOf(redo.at(-1)) ?? ''} (Ctrl+Shift+Z)`}
-          icon={RedoIcon}
-          disabled={redo.length === 0}
-          onClick={stepOn}
-        />
+        <StepButtons />
         <RailButton name="History" title="What was done" icon={HistoryIcon} onClick={onHistory} />
         <RailButton name="Keys" title="Keys (?)" icon={KeyboardIcon} onClick={onKeys} />
       </Box>
     </Box>
+  );
+}
+
+/** A stage's place in the rail. Each reads its own count, so that a gesture draws anew only what it changes. */
+interface StagePlace {
+  readonly to: string;
+  readonly here: boolean;
+}
+
+const isReady = ({ phase }: BenchState): boolean => phase === 'ready' || phase === 'again';
+
+const LineArtStage = memo(function LineArtStage(place: StagePlace): ReactNode {
+  const measured = useBenchState((state) => state.facts !== null);
+  const open = useBenchState((state) => state.lineDecisions.length);
+  return (
+    <Stage {...place} name="Line art" share={measured ? 1 - open / Math.max(open, 8) : 0}>
+      {!measured ? '…' : open === 0 ? 'done' : `${open} to decide`}
+    </Stage>
+  );
+});
+
+const GapsStage = memo(function GapsStage(place: StagePlace): ReactNode {
+  const open = useBenchState((state) => state.openGaps.length);
+  const closures = useBenchState((state) => state.survey?.closures);
+  const accepted = useMemo(() => closures?.filter((one) => one.accepted).length ?? 0, [closures]);
+  const ready = useBenchState(isReady);
+  return (
+    <Stage {...place} name="Gaps" share={accepted === 0 ? 1 : 1 - open / Math.max(accepted, open)}>
+      {!ready ? '…' : open === 0 ? 'done' : `${open} to rule on`}
+    </Stage>
+  );
+});
+
+const FlatsStage = memo(function FlatsStage(place: StagePlace): ReactNode {
+  const open = useBenchState((state) => state.openRegions.length);
+  const lookRegions = useBenchState((state) => state.lookRegions);
+  const islands = useBenchState((state) => state.islands);
+  const toLook = useMemo(() => new Set([...lookRegions, ...islands]).size, [lookRegions, islands]);
+  const total = useBenchState((state) => state.survey?.regions.count ?? 0);
+  const ready = useBenchState(isReady);
+  return (
+    <Stage {...place} name="Flats" share={total === 0 ? 0 : 1 - (open + toLook) / total}>
+      {!ready ? '…' : open + toLook === 0 ? 'done' : open === 0 ? `${toLook} to look at` : `${open} open`}
+    </Stage>
+  );
+});
+
+const HandoffStage = memo(function HandoffStage(place: StagePlace): ReactNode {
+  const open = useBenchState((state) => state.openRegions.length);
+  const ready = useBenchState(isReady);
+  return (
+    <Stage {...place} name="Hand off" share={0}>
+      {!ready ? '…' : open === 0 ? 'ready' : `${open} empty`}
+    </Stage>
+  );
+});
+
+/** Undo and redo, and what they would do. */
+function StepButtons(): ReactNode {
+  const bench = useBench();
+  const history = useBenchState((state) => state.history);
+  const { undo, redo } = readHistory(history);
+  const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
+  const stepBack = useCallback(() => void bench.steps.step('undo'), [bench]);
+  const stepOn = useCallback(() => void bench.steps.step('redo'), [bench]);
+  return (
+    <>
+      <RailButton
+        name="Undo"
+        title={undo.length === 0 ? 'Nothing to undo' : `Undo: ${labelOf(undo.at(-1)) ?? ''} (Ctrl+Z)`}
+        icon={UndoIcon}
+        disabled={undo.length === 0}
+        onClick={stepBack}
+      />
+      <RailButton
+        name="Redo"
+        title={redo.length === 0 ? 'Nothing to redo' : `Redo: ${labelOf(redo.at(-1)) ?? ''} (Ctrl+Shift+Z)`}
+        icon={RedoIcon}
+        disabled={redo.length === 0}
+        onClick={stepOn}
+      />
+    </>
   );
 }
 
@@ -157,15 +187,14 @@ const RailButton = memo(function RailButton({
   );
 });
 
-interface StageProps {
-  readonly to: string;
+interface StageProps extends StagePlace {
   readonly name: string;
-  readonly here: boolean;
+  /** How much of it is done, 0..1. */
   readonly share: number;
   readonly children: ReactNode;
 }
 
-const Stage = memo(function Stage({ to, name, here, share, children }: StageProps): ReactNode {
+function Stage({ to, name, here, share, children }: StageProps): ReactNode {
   return (
     <Box
       component={Link}
@@ -195,11 +224,12 @@ const Stage = memo(function Stage({ to, name, here, share, children }: StageProp
         {children}
       </Typography>
       <Box
-        sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, width: `${share * 100}%`, bgcolor: tones.accent }}
+        sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, bgcolor: tones.accent }}
+        style={{ width: `${share * 100}%` }}
       />
     </Box>
   );
-});
+}
 
 function SyncNote(): ReactNode {
   const { state, waiting } = useBenchState((all) => all.sync);

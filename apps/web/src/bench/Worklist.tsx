@@ -2,6 +2,7 @@ import type { FillLook } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -20,27 +21,154 @@ const SHOWN = 60;
 
 /** Regions without a part, the largest first. Zero left means the stage is done. */
 export function Worklist(): ReactNode {
-  const bench = useBench();
   const phase = useBenchState((state) => state.phase);
+  const survey = useBenchState((state) => state.survey);
   const whole = useBenchState((state) => state.openRegions);
   const looks = useBenchState((state) => state.lookRegions);
   const islands = useBenchState((state) => state.islands);
-  const [looked, setLooked] = useState<number | null>(null);
   const panelShown = useBenchState((state) => state.panelShown);
   const panelOfRegion = useBenchState((state) => state.panelOfRegion);
   const open = useMemo(
     () => regionsInPanel({ openRegions: whole, lookRegions: looks, islands, panelShown, panelOfRegion }),
     [whole, looks, islands, panelShown, panelOfRegion],
   );
-  const current = useBenchState((state) => state.current);
-  const survey = useBenchState((state) => state.survey);
-  const resolved = useBenchState((state) => state.resolved);
-  const cast = useBenchState((state) => state.cast);
+  const toBeSeen = useMemo(() => new Set([...looks, ...islands]), [looks, islands]);
+  if ((phase !== 'ready' && phase !== 'again') || survey === null)
+    return <Note>The list is made once the page is read.</Note>;
+  return (
+    <>
+      <FillWays />
+      <SleepingFills />
+      <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
+        <OpenCount
+          open={open.length}
+          toLook={open.filter((region) => toBeSeen.has(region)).length}
+          panel={panelShown}
+          all={survey.regions.count}
+        />
+        <Crumbs count={survey.regions.crumbs.count} limitPx2={survey.crumbLimitPx2} />
+      </Box>
+      <RegionList survey={survey} open={open} toBeSeen={toBeSeen} />
+    </>
+  );
+}
+
+function SleepingFills(): ReactNode {
   const asleep = useBenchState((state) => state.resolved?.asleep.length ?? 0);
-  const dpi = useBenchState((state) => state.page?.dpi ?? null);
+  if (asleep === 0) return null;
+  return (
+    <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
+      {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where{' '}
+      {asleep === 1 ? 'it stands' : 'they stand'}.
+    </Alert>
+  );
+}
+
+interface OpenCountProps {
+  readonly open: number;
+  readonly toLook: number;
+  /** The panel the list keeps to; null for all of the page. */
+  readonly panel: number | null;
+  readonly all: number;
+}
+
+/** How much is left, and what goes on from here. */
+const OpenCount = memo(function OpenCount({ open, toLook, panel, all }: OpenCountProps): ReactNode {
+  const bench = useBench();
+  const islands = useBenchState((state) => state.islands.length);
+  return (
+    <>
+      <Typography variant="body2">
+        {open === 0 ? (
+          <b>{panel === null ? 'Every region has its part.' : `Panel ${panel + 1} has all its parts.`}</b>
+        ) : (
+          <>
+            <b>{open - toLook}</b>
+            {panel === null ? ` of ${all} regions` : ` regions in panel ${panel + 1}`} without a part
+            {toLook > 0 && (
+              <>
+                , <b>{toLook}</b> to look at
+              </>
+            )}
+          </>
+        )}
+      </Typography>
+      <WhatNext done={open === 0} agreesOnly={toLook === open} inPanel={panel !== null} />
+      {toLook > islands && (
+        <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
+          Agree with all {toLook - islands} (Shift+Enter)
+        </Button>
+      )}
+    </>
+  );
+});
+
+interface WhatNextProps {
+  readonly done: boolean;
+  /** All that is left has a part and wants a look. */
+  readonly agreesOnly: boolean;
+  readonly inPanel: boolean;
+}
+
+/** The keys that go on, or the way out of the stage. */
+const WhatNext = memo(function WhatNext({ done, agreesOnly, inPanel }: WhatNextProps): ReactNode {
+  const bench = useBench();
+  const [looked, setLooked] = useState<number | null>(null);
   const handoffUrl = useBenchState(({ page }) =>
     page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/handoff`,
   );
+  return (
+    <Typography variant="caption" color="text.secondary" component="p">
+      {done && inPanel ? (
+        <>
+          <Key>]</Key> goes to the next panel
+        </>
+      ) : done ? (
+        <>
+          <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
+            Go on to Hand off
+          </Button>
+          <Button onClick={() => void bench.flats.lookForIslands().then(setLooked)}>
+            {looked === 0 ? 'No islands' : 'Look for islands'}
+          </Button>
+        </>
+      ) : (
+        <>
+          <Key>.</Key> next, <Key>Enter</Key> {agreesOnly ? 'agrees' : 'gives the chosen part'}, <Key>;</Key> the one
+          around it
+        </>
+      )}
+    </Typography>
+  );
+});
+
+const Crumbs = memo(function Crumbs({
+  count,
+  limitPx2,
+}: {
+  readonly count: number;
+  readonly limitPx2: number;
+}): ReactNode {
+  if (count === 0) return null;
+  return (
+    <Typography variant="caption" color="text.secondary" component="p">
+      {count} crumbs below {limitPx2} px² go with what is around them
+    </Typography>
+  );
+});
+
+interface RegionListProps {
+  readonly survey: ShownSurvey;
+  readonly open: readonly number[];
+  readonly toBeSeen: ReadonlySet<number>;
+}
+
+const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionListProps): ReactNode {
+  const current = useBenchState((state) => state.current);
+  const resolved = useBenchState((state) => state.resolved);
+  const islands = useBenchState((state) => state.islands);
+  const cast = useBenchState((state) => state.cast);
+  const dpi = useBenchState((state) => state.page?.dpi ?? null);
   const list = useRef<HTMLUListElement>(null);
   const at = current === null ? -1 : open.indexOf(current);
   const from = Math.max(0, Math.min(open.length - SHOWN, at - 10));
@@ -49,11 +177,8 @@ export function Worklist(): ReactNode {
     list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   }, [current]);
 
-  if ((phase !== 'ready' && phase !== 'again') || survey === null)
-    return <Note>The list is made once the page is read.</Note>;
-  const toBeSeen = new Set(looks);
   const nameOf = (region: number): string => {
-    if (!toBeSeen.has(region) && !islands.includes(region)) return `Region ${region + 1}`;
+    if (!toBeSeen.has(region)) return `Region ${region + 1}`;
     const part = cast?.parts.find((one) => one.id === resolved!.partOfRegion[region]);
     return part?.name ?? '?';
   };
@@ -63,80 +188,23 @@ export function Worklist(): ReactNode {
     if (resolved?.conflicts.includes(region) === true) return 'two parts meet, ';
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
-  const toLook = open.filter((region) => toBeSeen.has(region) || islands.includes(region)).length;
   return (
-    <>
-      <FillWays />
-      {asleep > 0 && (
-        <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
-          {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where{' '}
-          {asleep === 1 ? 'it stands' : 'they stand'}.
-        </Alert>
-      )}
-      <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
-        <Typography variant="body2">
-          {open.length === 0 ? (
-            <b>{panelShown === null ? 'Every region has its part.' : `Panel ${panelShown + 1} has all its parts.`}</b>
-          ) : (
-            <>
-              <b>{open.length - toLook}</b>
-              {panelShown === null ? ` of ${survey.regions.count} regions` : ` regions in panel ${panelShown + 1}`}{' '}
-              without a part
-              {toLook > 0 && (
-                <>
-                  , <b>{toLook}</b> to look at
-                </>
-              )}
-            </>
-          )}
-        </Typography>
-        <Typography variant="caption" color="text.secondary" component="p">
-          {open.length === 0 && panelShown !== null ? (
-            <>
-              <Key>]</Key> goes to the next panel
-            </>
-          ) : open.length === 0 ? (
-            <>
-              <Button component={Link} to={handoffUrl} sx={{ ml: -0.5 }}>
-                Go on to Hand off
-              </Button>
-              <Button onClick={() => void bench.flats.lookForIslands().then(setLooked)}>
-                {looked === 0 ? 'No islands' : 'Look for islands'}
-              </Button>
-            </>
-          ) : (
-            <>
-              <Key>.</Key> next, <Key>Enter</Key> {toLook === open.length ? 'agrees' : 'gives the chosen part'},{' '}
-              <Key>;</Key> the one around it
-            </>
-          )}
-          {toLook > islands.length && (
-            <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
-              Agree with all {toLook - islands.length} (Shift+Enter)
-            </Button>
-          )}
-          {survey.regions.crumbs.count > 0 && (
-            <span style={{ display: 'block' }}>
-              {survey.regions.crumbs.count} crumbs below {survey.crumbLimitPx2} px² go with what is around them
-            </span>
-          )}
-        </Typography>
-      </Box>
-      <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
-        {open.slice(from, from + SHOWN).map((region) => (
-          <RegionRow
-            key={region}
-            region={region}
-            current={region === current}
-            name={nameOf(region)}
-            detail={reasonOf(region) + areaText(survey.regions.areaPx[region]!, dpi)}
-          />
-        ))}
-        {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
-      </Box>
-    </>
+    <List ref={list}>
+      {open.slice(from, from + SHOWN).map((region) => (
+        <RegionRow
+          key={region}
+          region={region}
+          current={region === current}
+          name={nameOf(region)}
+          detail={reasonOf(region) + areaText(survey.regions.areaPx[region]!, dpi)}
+        />
+      ))}
+      {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
+    </List>
   );
-}
+});
+
+const List = styled('ul')({ margin: 0, padding: 0, listStyle: 'none', overflowY: 'auto', flex: 1 });
 
 interface RegionRowProps {
   readonly region: number;
@@ -149,7 +217,11 @@ interface RegionRowProps {
 const RegionRow = memo(function RegionRow({ region, current, name, detail }: RegionRowProps): ReactNode {
   const bench = useBench();
   return (
-    <WorklistRow crop={{ of: { region }, width: 60, height: 44 }} current={current} onStand={() => bench.goTo(region)}>
+    <WorklistRow
+      crop={{ of: { region }, width: 60, height: 44 }}
+      current={current}
+      onStand={() => bench.walk.goTo(region)}
+    >
       <Typography variant="body2" noWrap>
         {name}
       </Typography>

@@ -1,4 +1,3 @@
-import Box from '@mui/material/Box';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import { tones } from '../theme.ts';
@@ -17,17 +16,22 @@ const Row = styled('li')({
   gap: 8,
   padding: '4px 10px',
   cursor: 'pointer',
+  // A long list is laid out and painted where it is in view.
+  contentVisibility: 'auto',
+  containIntrinsicHeight: 'auto 52px',
   borderBottom: `1px solid ${tones.chromeDark}`,
   '&[aria-current="true"]': { background: '#fff', boxShadow: `inset 3px 0 0 ${tones.accent}` },
   '&:hover': { background: '#fff' },
 });
+
+const Words = styled('div')({ minWidth: 0 });
 
 /** An open decision: a small picture, its measures, and a mark where the worklist stands. */
 export function WorklistRow({ crop, current, onStand, children }: WorklistRowProps): ReactNode {
   return (
     <Row aria-current={current} onClick={onStand}>
       <PageCrop {...crop} />
-      <Box sx={{ minWidth: 0 }}>{children}</Box>
+      <Words>{children}</Words>
     </Row>
   );
 }

@@ -26,7 +26,6 @@ export function CastPanel(): ReactNode {
   const bench = useBench();
   const cast = useBenchState((state) => state.cast);
   const partId = useBenchState((state) => state.partId);
-  const counts = useBenchState((state) => state.regionsOfPart);
   const distance = useBenchState((state) => state.scratchDistance);
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const [draft, setDraft] = useState<PartDraft | null>(null);
@@ -74,7 +73,7 @@ export function CastPanel(): ReactNode {
           }
         >
           <Button
-            onClick={() => (scratch ? bench.useSceneColours() : void bench.useScratch())}
+            onClick={() => (scratch ? bench.scratch.useReal() : void bench.scratch.use())}
             variant="outlined"
             sx={{ py: 0 }}
           >
@@ -113,7 +112,6 @@ export function CastPanel(): ReactNode {
                       colour={colourOfPart(cast, part.id, scene)}
                       real={realColour(cast, part.id, scene)}
                       current={part.id === partId}
-                      count={counts.get(part.id) ?? 0}
                       onChoose={choose}
                       onEdit={edit}
                     />
@@ -129,15 +127,7 @@ export function CastPanel(): ReactNode {
         <CastFiles />
         <References />
       </Box>
-      {draft !== null && (
-        <PartDialog
-          draft={draft}
-          cast={cast}
-          scene={scene}
-          count={counts.get(draft.id) ?? 0}
-          onClose={() => setDraft(null)}
-        />
-      )}
+      {draft !== null && <PartDialog draft={draft} cast={cast} scene={scene} onClose={() => setDraft(null)} />}
       {naming !== null && <GroupDialog group={naming} cast={cast} onClose={() => setNaming(null)} />}
     </>
   );

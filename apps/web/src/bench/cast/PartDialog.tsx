@@ -38,14 +38,14 @@ export interface PartDialogProps {
   readonly draft: PartDraft;
   readonly cast: CastSheet;
   readonly scene: string | null;
-  /** Regions on this page. */
-  readonly count: number;
   readonly onClose: () => void;
 }
 
 /** Name, colour, key and group of a part. */
-export function PartDialog({ draft, cast, scene, count, onClose }: PartDialogProps): ReactNode {
+export function PartDialog({ draft, cast, scene, onClose }: PartDialogProps): ReactNode {
   const bench = useBench();
+  /** Regions on this page. */
+  const count = useBenchState((state) => state.regionsOfPart.get(draft.id) ?? 0);
   const [part, setPart] = useState(draft);
   const [asking, setAsking] = useState(false);
   const [typed, setTyped] = useState<string | null>(null);

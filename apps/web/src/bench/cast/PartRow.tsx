@@ -4,6 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
+import { useBenchState } from '../state/benchContext.ts';
 
 export interface PartRowProps {
   readonly id: string;
@@ -14,15 +15,13 @@ export interface PartRowProps {
   readonly colour: string;
   readonly real: string;
   readonly current: boolean;
-  /** Regions on this page. */
-  readonly count: number;
   readonly onChoose: (partId: string) => void;
   readonly onEdit: (partId: string, colour: string) => void;
 }
 
 /** A part with its swatch, key and count; the current one is framed and says so. A cast may have thousands: each draws itself anew only when it changed. */
 export const PartRow = memo(function PartRow(props: PartRowProps): ReactNode {
-  const { id, name, slot, empty, colour, real, current, count, onChoose, onEdit } = props;
+  const { id, name, slot, empty, colour, real, current, onChoose, onEdit } = props;
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: 'nearest' });
@@ -66,21 +65,19 @@ export const PartRow = memo(function PartRow(props: PartRowProps): ReactNode {
             height: 24,
             flexShrink: 0,
             border: '1px solid rgba(0,0,0,0.35)',
-            bgcolor: empty ? '#fff' : colour,
             display: 'grid',
             placeItems: 'center',
             color: tones.quiet,
             fontSize: 11,
           }}
+          style={{ background: empty ? '#fff' : colour }}
         >
           {empty ? 'none' : ''}
         </Box>
         <Typography variant="body2" noWrap sx={{ flex: 1, fontWeight: current ? 600 : 400 }}>
           {name}
         </Typography>
-        <Typography variant="caption" color="text.secondary" sx={{ fontVariantNumeric: 'tabular-nums' }}>
-          {count === 0 ? '' : count}
-        </Typography>
+        <RegionCount partId={id} />
         <Box
           sx={{
             width: 18,
@@ -107,3 +104,13 @@ export const PartRow = memo(function PartRow(props: PartRowProps): ReactNode {
     </Box>
   );
 });
+
+/** How many regions of this page have the part: it alone is drawn anew when a gesture changes that. */
+function RegionCount({ partId }: { readonly partId: string }): ReactNode {
+  const count = useBenchState((state) => state.regionsOfPart.get(partId) ?? 0);
+  return (
+    <Typography variant="caption" color="text.secondary" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+      {count === 0 ? '' : count}
+    </Typography>
+  );
+}

@@ -29,7 +29,7 @@ describe('a new part', () => {
   test('gets the next free key, its name and colour, and is chosen', async () => {
     const draft = newPartDraft(cast, 'wren');
     expect(draft.slot).toBe('3');
-    onBench(<PartDialog draft={draft} cast={cast} scene={null} count={0} onClose={onClose} />);
+    onBench(<PartDialog draft={draft} cast={cast} scene={null} onClose={onClose} />);
     await user.type(screen.getByLabelText('Name'), 'Scarf');
     await user.clear(screen.getByLabelText('Colour (Day)'));
     await user.type(screen.getByLabelText('Colour (Day)'), '#AA5500');
@@ -59,7 +59,6 @@ describe('a new part', () => {
         draft={{ ...newPartDraft(cast, 'wren'), name: 'Scarf' }}
         cast={cast}
         scene={null}
-        count={0}
         onClose={onClose}
       />,
     );
@@ -74,7 +73,8 @@ describe('a part that is there', () => {
   const coat = { ...cast.parts.find((part) => part.id === 'coat')!, colour: '#336699', isNew: false };
 
   test('is deleted after one question that names what is lost', async () => {
-    onBench(<PartDialog draft={coat} cast={cast} scene={null} count={7} onClose={onClose} />);
+    bench.store.setState({ regionsOfPart: new Map([['coat', 7]]) });
+    onBench(<PartDialog draft={coat} cast={cast} scene={null} onClose={onClose} />);
     await user.click(screen.getByRole('button', { name: 'Delete the part' }));
     expect(bench.castChanges).toEqual([]);
     expect(screen.getByText(/7 regions of this page will have no part/)).toBeTruthy();
@@ -85,7 +85,7 @@ describe('a part that is there', () => {
   });
 
   test('keeps its colour when only its name changes', async () => {
-    onBench(<PartDialog draft={coat} cast={cast} scene={null} count={0} onClose={onClose} />);
+    onBench(<PartDialog draft={coat} cast={cast} scene={null} onClose={onClose} />);
     await user.type(screen.getByLabelText('Name'), ' of arms');
     await user.click(screen.getByRole('button', { name: 'Change it' }));
     expect(bench.castChanges[0]!.edits).toEqual([
@@ -95,6 +95,7 @@ describe('a part that is there', () => {
 
   test('stands in the sheet with its key and count, and says when it is the current one', async () => {
     const choose = jest.fn();
+    bench.store.setState({ regionsOfPart: new Map([['coat', 12]]) });
     onBench(
       <PartRow
         id="coat"
@@ -104,7 +105,6 @@ describe('a part that is there', () => {
         colour="#336699"
         real="#336699"
         current
-        count={12}
         onChoose={choose}
         onEdit={() => undefined}
       />,

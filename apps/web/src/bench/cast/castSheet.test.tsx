@@ -45,7 +45,7 @@ describe('a marking', () => {
   test('follows the colour of the part it lies on, in that scene', async () => {
     const cast = withStripes();
     const coat = { ...cast.parts.find((part) => part.id === 'coat')!, colour: '#336699', isNew: false };
-    onBench(<PartDialog draft={coat} cast={cast} scene="day" count={0} onClose={onClose} />);
+    onBench(<PartDialog draft={coat} cast={cast} scene="day" onClose={onClose} />);
     await user.clear(screen.getByLabelText('Colour (Day)'));
     await user.type(screen.getByLabelText('Colour (Day)'), '#663333');
     await user.click(screen.getByRole('button', { name: 'Change it' }));
@@ -67,7 +67,7 @@ describe('a marking', () => {
   test('is made by saying what it lies on, never on itself or what lies on it', async () => {
     const cast = withStripes();
     const coat = { ...cast.parts.find((part) => part.id === 'coat')!, colour: '#336699', isNew: false };
-    onBench(<PartDialog draft={coat} cast={cast} scene="day" count={0} onClose={onClose} />);
+    onBench(<PartDialog draft={coat} cast={cast} scene="day" onClose={onClose} />);
     await user.click(screen.getByLabelText('Is a marking on'));
     expect(screen.getAllByRole('option').map((one) => one.textContent)).toEqual(['nothing', 'Wren: Hair']);
     await user.click(screen.getByRole('option', { name: 'Wren: Hair' }));
@@ -84,7 +84,7 @@ test('a part is split off where a panel has it, with its colours', async () => {
   bench.store.setState({ panelShown: 1, panelOfRegion, page: null });
   const cast = smallCast();
   const coat = { ...cast.parts.find((part) => part.id === 'coat')!, colour: '#336699', isNew: false };
-  onBench(<PartDialog draft={coat} cast={cast} scene={null} count={1} onClose={onClose} />);
+  onBench(<PartDialog draft={coat} cast={cast} scene={null} onClose={onClose} />);
   bench.store.setState({ page: { id: 'p', width: 260, height: 220 } as never });
   await user.click(screen.getByRole('button', { name: 'Split off panel 2 (1)' }));
   const { edits } = bench.castChanges[0] as unknown as { edits: { key: string; value: { name: string } }[] };

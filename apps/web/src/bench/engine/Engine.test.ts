@@ -171,7 +171,7 @@ describe('the engine', () => {
     ];
     expect(numbers).toEqual([1, 2, 3, 4]);
     expect(drawing.told.at(-2)).toMatchObject({ kind: 'point', hovered: -1, current: 3 });
-    drawing.answer({ kind: 'presented', seq: 4, composeMs: 3 });
+    drawing.answer({ kind: 'presented', seq: 4, at: 3 });
     expect(presented).toEqual([4]);
   });
 

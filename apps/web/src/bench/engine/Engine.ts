@@ -42,8 +42,8 @@ export interface EngineEvents {
   readonly onStep: (text: string, share: number) => void;
   /** The line art is being measured. */
   readonly onMeasuring: (step: MeasuringStep) => void;
-  /** A frame with everything up to message `seq` is on its way to the screen. */
-  readonly onPresented: (seq: number, composeMs: number) => void;
+  /** The screen has everything up to message `seq`, since `at` (ms since 1970). */
+  readonly onPresented: (seq: number, at: number) => void;
 }
 
 export interface Crop {
@@ -94,7 +94,7 @@ export class Engine {
     };
     this.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
       const message = event.data;
-      if (message.kind === 'presented') events.onPresented(message.seq, message.composeMs);
+      if (message.kind === 'presented') events.onPresented(message.seq, message.at);
       else {
         const [, resolve] = this.crops.shift()!;
         resolve(message);

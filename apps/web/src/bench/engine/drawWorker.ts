@@ -312,7 +312,10 @@ function draw(): void {
   // Running colour lies over everything, which is put anew under it every time.
   wholeOver = spread !== null;
   if (loupeContext !== undefined) drawLoupe(loupeContext, loupeAt, levels, paintNow());
-  answer({ kind: 'presented', seq, composeMs: performance.now() - started });
+  const drawnSeq = seq;
+  requestAnimationFrame(() =>
+    answer({ kind: 'presented', seq: drawnSeq, at: performance.timeOrigin + performance.now() }),
+  );
   if (runsOn) schedule();
 }
 

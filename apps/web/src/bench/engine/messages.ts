@@ -277,7 +277,8 @@ export type DrawRequest =
 
 /** From the drawing worker. */
 export type DrawAnswer =
-  | { readonly kind: 'presented'; readonly seq: number; readonly composeMs: number }
+  /** Everything up to message `seq` was handed to the screen before the frame that began `at` (ms since 1970). */
+  | { readonly kind: 'presented'; readonly seq: number; readonly at: number }
   | {
       readonly kind: 'crop';
       readonly pixels: ArrayBuffer;

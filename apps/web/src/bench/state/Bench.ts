@@ -1,20 +1,14 @@
-import type { AppendedView, DocumentView, PageView, StepScope, StepView, TrimDto } from '@jumble/contracts';
+import type { DocumentView, PageView, StepScope, StepView, TrimDto } from '@jumble/contracts';
 import {
   assignRegions,
   colourOfPart,
-  editPalette,
-  editScratch,
   editTrap,
-  formatColour,
   parseColour,
   readCastSheet,
-  readHistory,
   readPageDocument,
   regionAt,
   rgbaWord,
   scenesOfPage,
-  scratchColours,
-  touchingParts,
   trapDepth2,
   type CastPart,
   type LeakTrace,
@@ -27,24 +21,21 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getJson, request } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
 import { OPEN, type ShownSurvey, type ViewOptions } from '../engine/messages.ts';
-import {
-  INITIAL,
-  regionsInPanel,
-  stampAfter,
-  type BenchState,
-  type FlatsState,
-  type ShowMode,
-  type StageName,
-} from './benchState.ts';
+import { INITIAL, stampAfter, type BenchState, type FlatsState, type ShowMode, type StageName } from './benchState.ts';
 import { ExampleDesk } from './ExampleDesk.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
 import { KeyDesk } from './KeyDesk.ts';
 import { MarkDesk } from './MarkDesk.ts';
-import { GapDesk, signOf } from './GapDesk.ts';
+import { followOncePerFrame, type Follow } from './followOncePerFrame.ts';
+import { signOf } from './divideBy.ts';
+import { GapDesk } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PenDesk } from './PenDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
+import { OpenWalk } from './OpenWalk.ts';
 import { knownCuts, readFrom } from './readFrom.ts';
+import { ScratchDesk } from './ScratchDesk.ts';
+import { StepWalk } from './StepWalk.ts';
 import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
@@ -55,6 +46,8 @@ import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
  */
 export class Bench {
   readonly store: StoreApi<BenchState> = createStore<BenchState>(() => INITIAL);
+  /** For components; the store's own subscription tells of each change at once. */
+  readonly follow: Follow = followOncePerFrame(this.store);
   readonly engine: Engine;
   readonly gaps: GapDesk = new GapDesk(this);
   readonly lineArt: LineArtDesk = new LineArtDesk(this);
@@ -64,26 +57,27 @@ export class Bench {
   readonly key: KeyDesk = new KeyDesk(this);
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this);
+  readonly scratch: ScratchDesk = new ScratchDesk(this);
+  readonly walk: OpenWalk = new OpenWalk(this);
+  readonly steps: StepWalk = new StepWalk(this);
   /** What the page was read from. */
   private readBy = '';
   /** What the survey is divided by. */
   dividedBy = '';
   private readonly pageSync: SyncQueue;
   private castSync: SyncQueue | null = null;
-  private closed = false;
-  /** Steps back and forth come one after the other: each shows before the server has done it. */
-  private stepping: Promise<void> = Promise.resolve();
+  isClosed = false;
   private readonly ticker: ReturnType<typeof setInterval>;
-  private readonly presented = new Map<number, (composeMs: number) => void>();
+  private readonly presented = new Map<number, (at: number) => void>();
 
   constructor(
-    private readonly pageId: string,
+    readonly pageId: string,
     private readonly onProblem: (error: Error) => void,
   ) {
     this.engine = new Engine({
       onStep: (phaseText, phaseShare) => this.set({ phaseText, phaseShare }),
       onMeasuring: (measuring) => this.set({ measuring }),
-      onPresented: (seq, composeMs) => this.settlePresented(seq, composeMs),
+      onPresented: (seq, at) => this.settlePresented(seq, at),
     });
     this.pageSync = new SyncQueue('page', `/api/pages/${pageId}`, this.syncEvents());
     this.ticker = setInterval(() => {
@@ -101,7 +95,7 @@ export class Bench {
   private async open(): Promise<void> {
     try {
       const page = await getJson<PageView>(`/api/pages/${this.pageId}`);
-      if (this.closed) return;
+      if (this.isClosed) return;
       this.castSync = new SyncQueue('cast', `/api/jobs/${page.jobId}/cast`, this.syncEvents());
       this.set({ page });
       const [pageDocument, castDocument, history] = await Promise.all([
@@ -109,19 +103,19 @@ export class Bench {
         getJson<DocumentView>(`/api/jobs/${page.jobId}/cast`),
         getJson<Omit<StepView, 'edits'>[]>(`/api/pages/${this.pageId}/history`),
       ]);
-      if (this.closed) return;
+      if (this.isClosed) return;
       this.castSync.load(castDocument);
       this.pageSync.load(pageDocument);
       this.set({ history });
       await this.read(page);
     } catch (error) {
-      if (!this.closed) this.set({ phase: 'failed', phaseText: (error as Error).message });
+      if (!this.isClosed) this.set({ phase: 'failed', phaseText: (error as Error).message });
     }
   }
 
   private async read(page: PageView): Promise<void> {
     await this.readOnce(page);
-    if (this.closed) return;
+    if (this.isClosed) return;
     const { view } = this.state;
     if (view !== null) this.setView(fitPage(page, view));
     const first = this.state.cast?.parts[0];
@@ -133,7 +127,7 @@ export class Bench {
     const by = this.gaps.by();
     const prep = { ...from.prep, maxGapPx: this.state.document!.prep.maxGapPx };
     const survey = await this.engine.survey({ ...from, prep }, by, knownCuts(page, this.state.document!));
-    if (this.closed) return;
+    if (this.isClosed) return;
     this.readBy = JSON.stringify(from);
     this.dividedBy = signOf(by);
     if (this.state.survey !== null) this.dropStaleProposals();
@@ -166,7 +160,7 @@ export class Bench {
       return;
     void this.gaps.inTurn(async () => {
       const latest = this.state.page!;
-      if (this.closed || this.readBy === JSON.stringify(readFrom(latest, this.state.document!))) return;
+      if (this.isClosed || this.readBy === JSON.stringify(readFrom(latest, this.state.document!))) return;
       this.set({ phase: 'again' });
       try {
         await this.readOnce(latest);
@@ -199,7 +193,7 @@ export class Bench {
   }
 
   close(): void {
-    this.closed = true;
+    this.isClosed = true;
     clearInterval(this.ticker);
     this.pageSync.close();
     this.castSync?.close();
@@ -216,7 +210,7 @@ export class Bench {
   private syncEvents(): SyncEvents {
     return {
       onRecords: (scope, records) => this.takeRecords(scope, records),
-      onStep: (step) => this.set({ history: [...this.state.history, step] }),
+      onStep: (step) => this.addStep(step),
       onState: (state, waiting) => this.set({ sync: { state, waiting } }),
       onClash: (clash) => this.set({ clash }),
       onProblem: this.onProblem,
@@ -246,7 +240,7 @@ export class Bench {
 
   /** Takes regions that were divided anew; `by` says by what, when it is decided and no preview. */
   showSurvey(survey: ShownSurvey, by?: string, refresh = true): void {
-    if (this.closed) return;
+    if (this.isClosed) return;
     if (by !== undefined) {
       this.dividedBy = by;
       this.dropStaleProposals();
@@ -330,7 +324,7 @@ export class Bench {
 
   /** Says what went wrong, unless the bench was left meanwhile. */
   fail(error: Error): void {
-    if (!this.closed) this.onProblem(error);
+    if (!this.isClosed) this.onProblem(error);
   }
 
   showLeak(leak: LeakTrace | null): void {
@@ -469,57 +463,10 @@ export class Bench {
     this.pageSync.push({ label: partId === null ? `Take the part from ${what}` : `Give ${what} to ${name}`, edits });
   }
 
-  /** Stands at a region and brings it into view. */
-  goTo(region: number | null, show = true): void {
+  /** The worklist stands at a region, or at none. */
+  standAt(region: number | null): void {
     this.set({ current: region });
     this.sendPoint();
-    const { survey, page, view } = this.state;
-    if (!show || region === null || survey === null || page === null || view === null) return;
-    const box = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [number, number, number, number];
-    this.setView(showBox(view, page, box));
-  }
-
-  /** The next region without a part after the current one, or the one before. */
-  goToOpen(direction: 1 | -1): void {
-    const { current, survey } = this.state;
-    const openRegions = regionsInPanel(this.state);
-    if (openRegions.length === 0 || survey === null) {
-      this.goTo(null);
-      return;
-    }
-    const at = current === null ? -1 : openRegions.indexOf(current);
-    let next: number;
-    if (at >= 0) next = openRegions[(at + direction + openRegions.length) % openRegions.length]!;
-    else {
-      // The current one is settled: go on with the next smaller one.
-      const area = current === null ? Infinity : survey.regions.areaPx[current]!;
-      const after = openRegions.findIndex((region) => survey.regions.areaPx[region]! <= area);
-      const start = after < 0 ? 0 : after;
-      next = openRegions[direction === 1 ? start : (start - 1 + openRegions.length) % openRegions.length]!;
-    }
-    this.goTo(next);
-  }
-
-  /** Gives the region the worklist stands at to the current part, or to the one it was proposed, and goes on. */
-  giveCurrent(partId: string | null): void {
-    const { current, resolved, islands, lookRegions } = this.state;
-    if (current !== null && partId !== null && islands.includes(current)) {
-      this.flats.keepIsland(current);
-      this.goToOpen(1);
-      return;
-    }
-    if (current !== null && partId !== null && resolved !== null && lookRegions.includes(current)) {
-      // It was looked at: it keeps its part.
-      this.give(new Set([current]), resolved.partOfRegion[current]!);
-      this.goToOpen(1);
-      return;
-    }
-    if (current === null) {
-      this.goToOpen(1);
-      return;
-    }
-    this.give(new Set([current]), partId);
-    if (partId !== null) this.goToOpen(1);
   }
 
   setTrap(trap: TrapRule): void {
@@ -535,74 +482,27 @@ export class Bench {
 
   /** Takes a step of the cast sheet that the server made by itself. */
   takeCastStep(step: StepView): void {
-    this.set({ history: [...this.state.history, step] });
+    this.addStep(step);
     this.castSync?.accept(step);
   }
 
-  /** Gives every part of the job a loud colour unlike those it touches on this page. */
-  async useScratch(): Promise<void> {
-    const { cast, resolved } = this.state;
-    if (cast === null || resolved === null) return;
-    const parts = cast.parts.filter((part) => !part.empty);
-    const number = new Map(parts.map((part, k) => [part.id, k]));
-    const pairs = await this.engine.touching().catch((error: Error) => this.fail(error));
-    if (pairs === undefined) return;
-    const partOfRegion = Int32Array.from(this.state.resolved!.partOfRegion, (id) =>
-      id === null ? -1 : (number.get(id) ?? -1),
-    );
-    const { rgb, leastDistance } = scratchColours(parts.length, touchingParts(pairs, partOfRegion));
-    const edits = parts.map((part, k) => editScratch(part.id, formatColour(rgb[k]!)));
-    this.changeCast('Use scratch colours', [...edits, editPalette('scratch')]);
-    this.set({ scratchDistance: Number.isFinite(leastDistance) ? leastDistance : null });
-  }
-
-  useSceneColours(): void {
-    this.changeCast('Use the real colours', [editPalette('scene')]);
-    this.set({ scratchDistance: null });
+  showScratchDistance(scratchDistance: number | null): void {
+    this.set({ scratchDistance });
   }
 
   // --- history -------------------------------------------------------------------------------
 
-  stepBack(direction: 'undo' | 'redo'): Promise<void> {
-    this.stepping = this.stepping.then(() => this.stepOnce(direction));
-    return this.stepping;
+  addStep(step: StepView): void {
+    this.set({ history: [...this.state.history, step] });
   }
 
-  private async stepOnce(direction: 'undo' | 'redo'): Promise<void> {
-    if (this.closed) return;
-    let queue: SyncQueue | null = null;
-    try {
-      await this.settled();
-      const seq = readHistory(this.state.history)[direction].at(-1);
-      if (seq === undefined) return;
-      const scope = this.state.history.find((one) => one.seq === seq)?.scope;
-      queue = scope === 'page' ? this.pageSync : this.castSync;
-      queue?.foresee(direction, seq);
-      const { step } = await request<AppendedView>('POST', `/api/pages/${this.pageId}/history`, { direction });
-      this.set({ history: [...this.state.history, step] });
-      (step.scope === 'page' ? this.pageSync : this.castSync)?.accept(step);
-    } catch (error) {
-      this.onProblem(error as Error);
-    } finally {
-      queue?.dropForeseen();
-    }
-  }
-
-  /** Undoes or redoes until a step is the last one that counts. */
-  async goToStep(seq: number): Promise<void> {
-    for (;;) {
-      const { undo, redo } = readHistory(this.state.history);
-      if (undo.at(-1) === seq) return;
-      const direction = undo.includes(seq) ? 'undo' : redo.includes(seq) ? 'redo' : null;
-      const before = this.state.history.length;
-      if (direction !== null) await this.stepBack(direction);
-      // Nothing moved: it is gone, or it failed and that was said.
-      if (this.state.history.length === before) return;
-    }
+  /** The queue of one of the two documents; null until the page's job is known. */
+  syncOf(scope: StepScope): SyncQueue | null {
+    return scope === 'page' ? this.pageSync : this.castSync;
   }
 
   resolveClash(choice: 'mine' | 'theirs'): void {
-    (this.state.clash?.scope === 'cast' ? this.castSync : this.pageSync)?.resolveClash(choice);
+    if (this.state.clash !== null) this.syncOf(this.state.clash.scope)?.resolveClash(choice);
   }
 
   // --- looking -------------------------------------------------------------------------------
@@ -669,20 +569,20 @@ export class Bench {
     return this.engine.point(hovered, preview, current);
   }
 
-  /** Resolves when a frame with message `seq` in it is presented. */
+  /** Resolves once the screen has what message `seq` changed; @returns since when, in ms since 1970. */
   whenPresented(seq: number): Promise<number> {
     return new Promise((resolve) => this.presented.set(seq, resolve));
   }
 
-  private settlePresented(seq: number, composeMs: number): void {
+  private settlePresented(seq: number, at: number): void {
     for (const [wanted, resolve] of this.presented) {
       if (wanted > seq) continue;
       this.presented.delete(wanted);
-      resolve(composeMs);
+      resolve(at);
     }
   }
 
   private set(part: Partial<BenchState>): void {
-    if (!this.closed) this.store.setState(part);
+    if (!this.isClosed) this.store.setState(part);
   }
 }

@@ -30,7 +30,7 @@ export interface FlatsPorts {
   readonly examples: Pick<ExampleDesk, 'preview'>;
   push(step: PendingStep): void;
   give(regions: ReadonlySet<number>, partId: string | null): void;
-  goToOpen(direction: 1 | -1): void;
+  readonly walk: { go(direction: 1 | -1): void };
   previewGiven(regions: Iterable<number>, partId: string | null): number;
   /** Shows what is decided, without previews. */
   refresh(): void;
@@ -200,7 +200,7 @@ export class FlatsDesk {
     });
     if (part === null) return;
     this.bench.give(new Set([current]), part);
-    this.bench.goToOpen(1);
+    this.bench.walk.go(1);
   }
 }
 

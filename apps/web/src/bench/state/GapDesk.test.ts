@@ -2,7 +2,8 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Closure } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../engine/messages.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
-import { gapsToRule, signOf } from './GapDesk.ts';
+import { gapsToRule } from './closuresOnPage.ts';
+import { signOf } from './divideBy.ts';
 
 let bench: FakeBench;
 beforeEach(() => {

@@ -1,25 +1,22 @@
 import {
-  BOUNDS_FROM,
-  cubicOfCut,
   cutOfKey,
   editDrawn,
   editPrep,
   editRuling,
   fillsAcrossClosures,
   fillsAfterDivision,
-  pointOfCut,
   resolveFills,
-  SURE_FROM,
   type Closure,
   type LeakTrace,
-  type PageDocument,
   type RecordEdit,
   type Ruling,
 } from '@jumble/core';
 import { lengthText } from '../measures.ts';
-import { CLOSURE_NUMBERS, STROKE, type DivideBy, type Overlay, type ShownSurvey } from '../engine/messages.ts';
+import type { DivideBy, Overlay, ShownSurvey } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
 import type { BenchState } from './benchState.ts';
+import { closureNear, endNear, gapsToRule, shownClosures, strokesOf, type ClosureEnd } from './closuresOnPage.ts';
+import { byAfter, signOf } from './divideBy.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
 /** What the gap desk needs of its bench. */
@@ -39,9 +36,6 @@ export interface GapPorts {
   fail(error: Error): void;
 }
 
-/** A closure less likely than this is not shown unless someone ruled on it. */
-const SHOWN_FROM = 0.1;
-
 /** The Gaps stage of one page: which closures stand to be ruled on, and what a ruling does. */
 export class GapDesk {
   private dividing: Promise<void> = Promise.resolve();
@@ -55,12 +49,8 @@ export class GapDesk {
 
   constructor(private readonly bench: GapPorts) {}
 
-  /** Closures as they are drawn and pointed at. */
   private shown(): readonly Closure[] {
-    const { survey } = this.bench.state;
-    return (survey?.closures ?? []).filter(
-      (one) => one.kind === 'hand' || one.accepted || one.ruling !== null || one.confidence >= SHOWN_FROM,
-    );
+    return shownClosures(this.bench.state.survey?.closures ?? []);
   }
 
   // --- looking -------------------------------------------------------------------------------
@@ -96,24 +86,12 @@ export class GapDesk {
 
   /** The shown closure nearest to a page point within a reach, in page px. */
   at(x: number, y: number, reachPx: number): Closure | null {
-    let best = reachPx * reachPx;
-    let found: Closure | null = null;
-    for (const closure of this.shown()) {
-      const pieces = closure.curve === null ? 1 : 6;
-      let [ax, ay] = closure.from;
-      for (let piece = 1; piece <= pieces; piece++) {
-        const [bx, by] = pointOfCut(closure, piece / pieces);
-        const length2 = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
-        const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length2));
-        const d = (x - ax - (bx - ax) * t) ** 2 + (y - ay - (by - ay) * t) ** 2;
-        if (d < best) {
-          best = d;
-          found = closure;
-        }
-        [ax, ay] = [bx, by];
-      }
-    }
-    return found;
+    return closureNear(this.shown(), x, y, reachPx);
+  }
+
+  /** The end of a closure drawn by hand that lies nearest to a point within a reach, in page px. */
+  endAt(x: number, y: number, reachPx: number): ClosureEnd | null {
+    return endNear(this.bench.state.document?.drawn ?? [], x, y, reachPx);
   }
 
   setDraft(draft: readonly [number, number, number, number] | null): void {
@@ -132,20 +110,8 @@ export class GapDesk {
     if (stage === 'handoff') this.bench.engine.overlay(null);
     if (stage !== 'gaps') return;
     const shown = this.shown();
-    const closures = new Float32Array(shown.length * CLOSURE_NUMBERS);
-    shown.forEach((one, k) => {
-      const stroke =
-        one.kind === 'hand'
-          ? STROKE.hand
-          : one.accepted
-            ? STROKE.closed
-            : one.ruling === 'open'
-              ? STROKE.ruledOpen
-              : STROKE.proposed;
-      closures.set([...cubicOfCut(one), stroke], k * CLOSURE_NUMBERS);
-    });
     const overlay: Overlay = {
-      closures,
+      closures: strokesOf(shown),
       current: shown.findIndex((one) => one.key === gapKey),
       draft: this.draft,
       ...(this.draft === null ? {} : { draftLabel: this.draftLength(this.draft) }),
@@ -331,22 +297,6 @@ export class GapDesk {
     return this.change('Move an end of a closure', [moved], [editDrawn(key, false), editDrawn(moved, true)]);
   }
 
-  /** The end of a closure drawn by hand that lies nearest to a point within a reach, in page px. */
-  endAt(x: number, y: number, reachPx: number): { readonly key: string; readonly end: 'from' | 'to' } | null {
-    let best = reachPx * reachPx;
-    let found: { key: string; end: 'from' | 'to' } | null = null;
-    for (const key of this.bench.state.document?.drawn ?? []) {
-      const cut = cutOfKey(key);
-      for (const end of ['from', 'to'] as const) {
-        const d = (cut[end][0] - x) ** 2 + (cut[end][1] - y) ** 2;
-        if (d > best) continue;
-        best = d;
-        found = { key, end };
-      }
-    }
-    return found;
-  }
-
   clearLeak(): void {
     void this.bench.engine.spread(null);
     this.bench.showLeak(null);
@@ -425,41 +375,4 @@ export class GapDesk {
 function regionOfPixel(survey: ShownSurvey, at: number): number {
   const cell = survey.field[at]!;
   return cell < 0 ? -1 : survey.regions.ofCell[cell]!;
-}
-
-/** The same as text: two pages divided alike have the same sign. */
-export function signOf({ maxGapPx, rulings, drawn }: DivideBy): string {
-  return JSON.stringify([maxGapPx, [...rulings].sort(), drawn]);
-}
-
-function byAfter(by: DivideBy, edits: readonly RecordEdit[]): DivideBy {
-  const rulings = new Map(by.rulings);
-  const drawn = new Set(by.drawn);
-  let { maxGapPx } = by;
-  for (const { key, value } of edits) {
-    if (key === 'prep') maxGapPx = (value as unknown as PageDocument['prep']).maxGapPx;
-    else if (key.startsWith('gap/')) {
-      if (value === null) rulings.delete(key.slice(4));
-      else rulings.set(key.slice(4), value as Ruling);
-    } else if (key.startsWith('closure/')) {
-      if (value === null) drawn.delete(key.slice(8));
-      else drawn.add(key.slice(8));
-    }
-  }
-  return { maxGapPx, rulings, drawn: [...drawn].sort() };
-}
-
-/** Closures that stand to be ruled on, those with most at stake first. */
-export function gapsToRule(closures: readonly Closure[]): string[] {
-  return closures
-    .filter(
-      (one) =>
-        one.ruling === null &&
-        one.kind !== 'hand' &&
-        one.confidence >= BOUNDS_FROM &&
-        one.confidence < SURE_FROM &&
-        one.accepted,
-    )
-    .sort((a, b) => Math.min(...b.separatesPx) - Math.min(...a.separatesPx) || (a.key < b.key ? -1 : 1))
-    .map((one) => one.key);
 }

@@ -176,6 +176,25 @@ describe('undo', () => {
     expect([...shown]).toEqual([['a', '2'], ['b', '1']]); // prettier-ignore
   });
 
+  test('counts as not stored until the server has done it', async () => {
+    queue.push(step('one', set('a', '1')));
+    await queue.settled();
+    expect([queue.waiting, states.at(-1)]).toEqual([0, 'saved']);
+    const [first] = server.steps;
+    queue.foresee('undo', first!.seq);
+    expect([queue.waiting, states.at(-1)]).toEqual([1, 'saving']);
+    let isSettled = false;
+    void queue.settled().then(() => (isSettled = true));
+    queue.push(step('two', set('b', '2')));
+    await jest.advanceTimersByTimeAsync(50);
+    // What is done meanwhile waits for it, and is not stored either.
+    expect([queue.waiting, states.at(-1), isSettled]).toEqual([2, 'saving', false]);
+    queue.accept({ ...server.append([set('a', null)], 'one'), kind: 'undo', of: first!.seq });
+    await queue.settled();
+    expect([queue.waiting, states.at(-1), isSettled]).toEqual([0, 'saved', true]);
+    expect([...server.records]).toEqual([['b', '2']]);
+  });
+
   test('that fails shows the page as it is again; what nobody knows is waited for', async () => {
     queue.push(step('one', set('a', '1')));
     await queue.settled();

@@ -61,8 +61,9 @@ export class SyncQueue {
     this.show();
   }
 
+  /** What is not acknowledged yet: gestures, and the step that the server takes back or does again. */
   get waiting(): number {
-    return this.pending.length;
+    return this.pending.length + (this.held ? 1 : 0);
   }
 
   push(step: PendingStep): void {
@@ -77,6 +78,7 @@ export class SyncQueue {
    */
   foresee(direction: 'undo' | 'redo', seq: number): void {
     this.held = true;
+    this.events.onState('saving', this.waiting);
     this.foreseen = this.known.get(seq)?.[direction] ?? null;
     if (this.foreseen !== null) this.show();
   }
@@ -102,7 +104,7 @@ export class SyncQueue {
 
   /** Resolves once everything is acknowledged. */
   settled(): Promise<void> {
-    return this.pending.length === 0 ? Promise.resolve() : new Promise((resolve) => this.idle.push(resolve));
+    return this.waiting === 0 ? Promise.resolve() : new Promise((resolve) => this.idle.push(resolve));
   }
 
   /** Answers a clash: put ours on top, or let theirs stand where both touch. */
@@ -152,7 +154,7 @@ export class SyncQueue {
     } finally {
       this.sending = false;
     }
-    if (this.pending.length === 0) {
+    if (this.waiting === 0) {
       this.events.onState('saved', 0);
       this.idle.splice(0).forEach((resolve) => resolve());
     }

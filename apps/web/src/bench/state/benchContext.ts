@@ -1,5 +1,4 @@
-import { createContext, useContext } from 'react';
-import { useStore } from 'zustand';
+import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { Bench } from './Bench.ts';
 import type { BenchState } from './benchState.ts';
 
@@ -11,7 +10,8 @@ export function useBench(): Bench {
   return bench;
 }
 
-/** Reads from the bench's state; the component is drawn anew when what it reads changes. */
+/** Reads from the bench's state; the component is drawn anew, with the next frame, when what it reads changes. */
 export function useBenchState<T>(select: (state: BenchState) => T): T {
-  return useStore(useBench().store, select);
+  const bench = useBench();
+  return useSyncExternalStore(bench.follow, () => select(bench.state));
 }

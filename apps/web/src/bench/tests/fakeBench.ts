@@ -42,12 +42,15 @@ import { createStore } from 'zustand/vanilla';
 import type { KeySeen } from '../engine/Engine.ts';
 import type { DivideBy, Overlay, OverlayMark, ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
+import { OpenWalk, type WalkPorts } from '../state/OpenWalk.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { KeyDesk, type KeyPorts } from '../state/KeyDesk.ts';
 import { MarkDesk, type MarkPorts } from '../state/MarkDesk.ts';
-import { GapDesk, signOf, type GapPorts } from '../state/GapDesk.ts';
+import type { Follow } from '../state/followOncePerFrame.ts';
+import { signOf } from '../state/divideBy.ts';
+import { GapDesk, type GapPorts } from '../state/GapDesk.ts';
 
 /** A cast sheet with one character of two parts and "leave empty". For tests. */
 export function smallCast(): CastSheet {
@@ -64,8 +67,9 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts {
+export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts, WalkPorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
+  readonly follow: Follow = (listener) => this.store.subscribe(listener);
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly castChanges: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly overlays: (Overlay | null)[] = [];
@@ -88,6 +92,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   });
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this, () => Promise.resolve(this.donePages));
+  readonly walk: OpenWalk = new OpenWalk(this);
   donePages: readonly ExamplePage[] = [];
   readonly previewed: [region: number, part: string | null][] = [];
   /** What of the page is painted over, as it is shown. */
@@ -228,8 +233,8 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
     this.push({ label: 'Give', edits: assignRegions(survey!, page!.fills, resolved!, regions, partId, 99) });
   }
 
-  goToOpen(): void {
-    // There is no list here.
+  standAt(current: number | null): void {
+    this.store.setState({ current });
   }
 
   previewGiven(regions: Iterable<number>, part: string | null): number {

@@ -21,12 +21,14 @@ import {
 import { createStore } from 'zustand/vanilla';
 import type { Overlay } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
+import type { Follow } from '../state/followOncePerFrame.ts';
 import { LineArtDesk, type LineArtPorts, type LineArtState } from '../state/LineArtDesk.ts';
 import { smallCast } from './fakeBench.ts';
 
 /** A bench on the Line art stage without workers and server: the core reads the page at once. For tests. */
 export class FakeDrawing implements LineArtPorts {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), stage: 'lineart', phase: 'ready' }));
+  readonly follow: Follow = (listener) => this.store.subscribe(listener);
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
   readonly overlays: Overlay[] = [];
   readonly failures: string[] = [];

@@ -22,13 +22,12 @@ const bench = {
       ],
     },
   },
-  goToOpen: note('goToOpen'),
+  walk: { go: note('walk'), rule: note('walkRule') },
   pickPartAt: note('pickPartAt'),
-  giveCurrent: note('giveCurrent'),
   choosePart: note('choosePart'),
   setOptions: note('setOptions'),
   setView: note('setView'),
-  stepBack: note('stepBack'),
+  steps: { step: note('step') },
   panels: { go: note('panel') },
   pointing: note('pointing'),
   setComparing: note('setComparing'),
@@ -51,10 +50,10 @@ beforeEach(() => {
 
 describe('keys', () => {
   test.each<[string, KeyboardEventInit, string]>([
-    ['.', {}, 'goToOpen 1'],
-    [',', {}, 'goToOpen -1'],
-    ['Enter', {}, 'giveCurrent "coat"'],
-    ['Backspace', {}, 'giveCurrent null'],
+    ['.', {}, 'walk 1'],
+    [',', {}, 'walk -1'],
+    ['Enter', {}, 'walkRule "coat"'],
+    ['Backspace', {}, 'walkRule null'],
     ['1', {}, 'choosePart "coat"'],
     ['b', {}, 'choosePart "sky"'],
     ['e', {}, 'pickPartAt [7,8]'],
@@ -66,9 +65,9 @@ describe('keys', () => {
     ['?', {}, 'showKeys'],
     [']', {}, 'panel 1'],
     ['[', {}, 'panel -1'],
-    ['z', { ctrlKey: true }, 'stepBack "undo"'],
-    ['Z', { ctrlKey: true, shiftKey: true }, 'stepBack "redo"'],
-    ['y', { metaKey: true }, 'stepBack "redo"'],
+    ['z', { ctrlKey: true }, 'step "undo"'],
+    ['Z', { ctrlKey: true, shiftKey: true }, 'step "redo"'],
+    ['y', { metaKey: true }, 'step "redo"'],
     ['s', { ctrlKey: true }, 'alreadySaved'],
   ])('%s does its one thing', (key, more, call) => {
     expect(press(key, more)).toBe(true);

@@ -86,17 +86,17 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
   if (bench.state.stage === 'flats' && pressFlats(event, bench)) return true;
   switch (event.key) {
     case '.':
-      bench.goToOpen(1);
+      bench.walk.go(1);
       return true;
     case ',':
-      bench.goToOpen(-1);
+      bench.walk.go(-1);
       return true;
     case 'Enter':
-      bench.giveCurrent(bench.state.partId);
+      bench.walk.rule(bench.state.partId);
       return true;
     case 'Backspace':
     case 'Delete':
-      bench.giveCurrent(null);
+      bench.walk.rule(null);
       return true;
     case 'Escape':
       ports.cancelGesture();
@@ -234,8 +234,8 @@ function pressLineArt(key: string, bench: Bench): boolean {
 
 function pressWithControl(event: KeyboardEvent, bench: Bench, ports: KeyPorts): boolean {
   const key = event.key.toLowerCase();
-  if (key === 'z') void bench.stepBack(event.shiftKey ? 'redo' : 'undo');
-  else if (key === 'y') void bench.stepBack('redo');
+  if (key === 'z') void bench.steps.step(event.shiftKey ? 'redo' : 'undo');
+  else if (key === 'y') void bench.steps.step('redo');
   else if (key === 's') ports.alreadySaved();
   else return false;
   return true;

@@ -193,7 +193,6 @@ function Loaded({
           draft={{ ...newPartDraft(cast, cast.groups[0].id), colour: unknown }}
           cast={cast}
           scene={scene}
-          count={0}
           onClose={() => {
             setUnknown(null);
             // The key is read again: the new part may be what it means.
