@@ -2,7 +2,7 @@ import { measureLineArt } from './lineart/measureLineArt.ts';
 import { measureFlats } from './flats/measureFlats.ts';
 import { measureSchools } from './flats/measureSchools.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
-import { measureInterface } from './measureInterface.ts';
+import { measureInterface } from './interface/measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 

@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { sampleLatencies } from './latencies.ts';
 
 /** Closures that are drawn. */
 const CLOSURES = 14;
@@ -15,33 +16,14 @@ interface Stroke {
 
 /**
  * Draws closures with the pen, each down through the middle of a large region, and measures from the pen's going up to
- * the frame after the page was seen divided, in ms each.
+ * the frame that shows the page divided, in ms each.
  *
  * @param page at its gaps.
  */
 export async function closureLatencies(page: Page): Promise<number[]> {
   const strokes = await strokesAcross(page);
   await page.waitForTimeout(LOOK_MS);
-  await page.evaluate(() => {
-    const bench = window.jumbleBench as unknown as {
-      engine: { paint: (...args: unknown[]) => void; seq: number };
-      whenPresented: (seq: number) => Promise<number>;
-    };
-    const samples: number[] = [];
-    Object.assign(window, { closureSamples: samples });
-    let up: number | null = null;
-    window.addEventListener('pointerup', (event) => (up = event.timeStamp), true);
-    const paint = bench.engine.paint.bind(bench.engine);
-    bench.engine.paint = (...args: unknown[]) => {
-      paint(...args);
-      const from = up;
-      up = null;
-      if (from !== null)
-        void bench
-          .whenPresented(bench.engine.seq)
-          .then(() => requestAnimationFrame(() => samples.push(performance.now() - from)));
-    };
-  });
+  const taken = await sampleLatencies(page, 'pointerup', 'paint');
   const box = (await page.getByTestId('page').boundingBox())!;
   for (const { x, from, to } of strokes) {
     await page.mouse.move(box.x + x, box.y + from);
@@ -51,7 +33,7 @@ export async function closureLatencies(page: Page): Promise<number[]> {
     await page.mouse.up();
     await page.waitForTimeout(900);
   }
-  const samples = await page.evaluate(() => (window as unknown as { closureSamples: number[] }).closureSamples);
+  const samples = await taken();
   if (samples.length < strokes.length / 2)
     throw new Error(`Of ${strokes.length} closures ${samples.length} were drawn.`);
   return samples;
