@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { clickPage, expectWholePicture, onScreen, openCount, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, expectWholePicture, onScreen, openCount, toStage, whenReady, whenSaved } from './testing/bench.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 
 let server: RunningServer;
@@ -63,10 +63,10 @@ test('doors close by themselves; ruled open they are open, with fills kept, and 
   const before = await regionCount(page);
 
   // Colour outside first; then the door of the first hut is left open by pointing at it.
-  await page.getByRole('link', { name: /^Flats/ }).click();
+  await toStage(page, 'Flats');
   await clickPage(page, ...outside);
   await whenSaved(page);
-  await page.getByRole('link', { name: /^Gaps/ }).click();
+  await toStage(page, 'Gaps');
   const door = await onScreen(page, 420, 266);
   await page.mouse.click(door.x, door.y, { button: 'right' });
   await expect.poll(() => apart(page, inside, outside)).toBe(false);

@@ -6,7 +6,7 @@ import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { clickPage, onScreen, openCount, partsGiven, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, onScreen, openCount, partsGiven, toStage, whenReady, whenSaved } from './testing/bench.ts';
 import { mergeLayers } from './testing/mergeLayers.ts';
 import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
@@ -110,7 +110,7 @@ test('a flatter brings an inking of their own from the desk to the colourist', a
   await whenSaved(page);
 
   // Hand off, download, read back.
-  await page.getByRole('link', { name: /^Hand off/ }).click();
+  await toStage(page, 'Hand off');
   await page.getByRole('button', { name: 'Build the hand-off' }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import { request as httpRequest } from 'node:http';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { clickPage, openCount, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, openCount, toStage, whenReady, whenSaved } from './testing/bench.ts';
 import { inkTeapot } from './testing/ownInking.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 
@@ -92,7 +92,7 @@ test('who goes on at once takes the last step along: to another stage, and away 
   await clickPage(page, 430, 420);
   await page.getByRole('link', { name: /Hand off/ }).click();
   await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeVisible();
-  await page.getByRole('link', { name: /^Flats/ }).click();
+  await toStage(page, 'Flats');
   await clickPage(page, 60, 60);
   await page.getByRole('link', { name: 'Teatime' }).click();
   await expect(page).toHaveURL(`${server.address}/jobs/${jobId}`);

@@ -3,6 +3,7 @@ import { expect, type Page } from '@playwright/test';
 interface OpenBench {
   readonly state: {
     readonly phase: string;
+    readonly stage: string;
     readonly view: { x: number; y: number; scale: number } | null;
     readonly openRegions: readonly number[];
     readonly resolved: { partOfRegion: readonly (string | null)[] } | null;
@@ -19,6 +20,13 @@ declare global {
 export async function whenReady(page: Page): Promise<void> {
   await page.waitForFunction(() => window.jumbleBench?.state.phase === 'ready', undefined, { timeout: 60_000 });
   await expect(page.getByTestId('page')).toBeVisible();
+}
+
+/** Goes to a stage by the rail; the page has the stage's tool then. */
+export async function toStage(page: Page, name: 'Line art' | 'Gaps' | 'Flats' | 'Hand off'): Promise<void> {
+  await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
+  const stage = name.replace(' ', '').toLowerCase();
+  await page.waitForFunction((wanted) => window.jumbleBench.state.stage === wanted, stage);
 }
 
 /** Where a page point lies on the screen. */
