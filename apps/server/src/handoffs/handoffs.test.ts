@@ -5,6 +5,7 @@ import { DataSource } from 'typeorm';
 import sharp from 'sharp';
 import { HandoffEntity } from '../database/entities.ts';
 import { jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
 
 let server: TestServer;
 let pageId: string;
@@ -40,10 +41,10 @@ afterAll(() => server.stop());
 
 async function build(body: object): Promise<HandoffView> {
   let view = (await server.ask.post(`/api/pages/${pageId}/handoffs`).send(body).expect(201)).body as HandoffView;
-  for (let k = 0; k < 200 && view.state === 'building'; k++) {
-    await new Promise((resolve) => setTimeout(resolve, 50));
+  await waitUntil(async () => {
     view = (await server.ask.get(`/api/handoffs/${view.id}`).expect(200)).body as HandoffView;
-  }
+    return view.state !== 'building';
+  });
   return view;
 }
 async function download(view: HandoffView): Promise<Buffer> {

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { ExamplePage } from '@jumble/core';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
 
 let server: TestServer;
 beforeAll(async () => void (server = await startServer()));
@@ -41,11 +42,8 @@ test('the done pages of a job are examples for the others, with their parts as t
     .send({ baseRevision: 0, label: 'Give 4 regions', edits: fills })
     .expect(201);
   // The page counts as done once its regions were counted, which follows an edit a moment later.
-  let found = await examples();
-  for (let k = 0; k < 200 && found.length === 0; k++) {
-    await new Promise((resolve) => setTimeout(resolve, 50));
-    found = await examples();
-  }
+  await waitUntil(async () => (await examples()).length > 0);
+  const found = await examples();
   expect(found).toHaveLength(1);
   expect(found[0]!.parts).toEqual(['coat', 'coat', 'coat', 'coat']);
   expect(found[0]!.traits.count).toBe(4);

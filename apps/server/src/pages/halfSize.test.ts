@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { HandoffView, PageView } from '@jumble/contracts';
 import sharp from 'sharp';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
 
 let server: TestServer;
 beforeAll(async () => void (server = await startServer()));
@@ -51,10 +52,10 @@ test('a page above 60 megapixels is worked on at half size and handed off whole'
   let view = (
     await server.ask.post(`/api/pages/${page.id}/handoffs`).send({ split: 'single', container: 'png' }).expect(201)
   ).body as HandoffView;
-  for (let k = 0; k < 600 && view.state === 'building'; k++) {
-    await new Promise((resolve) => setTimeout(resolve, 100));
+  await waitUntil(async () => {
     view = (await server.ask.get(`/api/handoffs/${view.id}`).expect(200)).body as HandoffView;
-  }
+    return view.state !== 'building';
+  });
   expect(view.state).toBe('ready');
   const png = (await server.ask.get(`/api/handoffs/${view.id}/file`).responseType('blob')).body as Buffer;
   const { width, height, density } = await sharp(png).metadata();

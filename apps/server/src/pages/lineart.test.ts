@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { JobView, PageView, ScannerView } from '@jumble/contracts';
 import sharp from 'sharp';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
 
 let server: TestServer;
 let tray: string;
@@ -32,11 +33,8 @@ const files = async (kind: string): Promise<number> =>
   (await readdir(join(server.dataFolder, kind), { recursive: true, withFileTypes: true })).filter((one) => one.isFile())
     .length;
 /** The page's counts come some time after an edit. */
-async function countsOf(id: string, count: number): Promise<void> {
-  for (let k = 0; k < 100 && (await pageOf(id)).regionCount !== count; k++)
-    await new Promise((done) => setTimeout(done, 100));
-  expect((await pageOf(id)).regionCount).toBe(count);
-}
+const countsOf = (id: string, count: number): Promise<void> =>
+  waitUntil(async () => (await pageOf(id)).regionCount === count);
 
 describe('further ink files', () => {
   test('are added, bound regions unless they are left out, and are removed with their files', async () => {

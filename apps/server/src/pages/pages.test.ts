@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import sharp from 'sharp';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
 
 let server: TestServer;
 let jobId: string;
@@ -21,8 +22,6 @@ afterAll(() => server.stop());
 const pageCount = async (): Promise<number> =>
   ((await server.ask.get(`/api/jobs/${jobId}`)).body as { pages: unknown[] }).pages.length;
 const incoming = (): Promise<string[]> => readdir(join(server.dataFolder, 'incoming'));
-/** The answer is out a moment before the received file is cleared away. */
-const settled = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 50));
 const upload = (bytes: Buffer, name: string) => server.ask.post(`/api/jobs/${jobId}/pages`).attach('file', bytes, name);
 const bytesOf = async (url: string): Promise<Buffer> =>
   (await server.ask.get(url).responseType('blob').expect(200)).body as Buffer;
@@ -72,7 +71,7 @@ describe('an uploaded page', () => {
     // Another ruling has the page read anew.
     const edits = [{ key: 'gap/1,1-9,9', value: 'open' }];
     await server.ask.post(`/api/pages/${id}/edits`).send({ baseRevision: 0, label: 'Rule', edits }).expect(201);
-    for (let k = 0; k < 100 && (await readFile(file, 'utf8')) === 'no gaps at all'; k++) await settled();
+    await waitUntil(async () => (await readFile(file, 'utf8')) !== 'no gaps at all');
     expect(await kept()).toBe(before);
 
     await server.ask.delete(`/api/pages/${id}`).expect(204);
@@ -154,7 +153,6 @@ describe('a file that is no page', () => {
     expect(said).toBe(code);
     expect(detail).toMatch(/Nothing was stored\.$/);
     expect(await pageCount()).toBe(before);
-    await settled();
     expect(await incoming()).toEqual([]);
   });
 
@@ -178,7 +176,6 @@ describe('a file that is no page', () => {
     const png = await boxesPng();
     await upload(png, 'a.png').attach('file', png, 'b.png').expect(400);
     await server.ask.post('/api/jobs/gone/pages').attach('file', png, 'a.png').expect(404);
-    await settled();
     expect(await incoming()).toEqual([]);
   });
 
@@ -194,11 +191,10 @@ describe('a file that is no page', () => {
       sending.write(
         '--x\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\n\r\n' + 'x'.repeat(100_000),
       );
-      setTimeout(() => sending.destroy(), 150);
+      void waitUntil(async () => (await incoming()).length > 0).then(() => sending.destroy());
     });
-    await new Promise((resolve) => setTimeout(resolve, 250));
+    await waitUntil(async () => (await incoming()).length === 0);
     expect(await pageCount()).toBe(before);
-    expect(await incoming()).toEqual([]);
   });
 
   test('what a killed server left half-written is cleared at the next start; what was stored is there', async () => {
