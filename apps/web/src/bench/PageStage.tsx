@@ -129,8 +129,8 @@ function toolFor(bench: Bench, gaps: GapTool, say: (text: string) => void): Page
   if (stage === 'lineart') return new LineArtTool(bench, say);
   if (stage !== 'flats') return new SweepTool(bench);
   if (flats.way === 'pen') return new PenTool(bench, say);
-  if (flats.way === 'surround') return new SurroundTool(bench);
-  return flats.way === 'marks' ? new MarkTool(bench) : new SweepTool(bench);
+  if (flats.way === 'surround') return new SurroundTool(bench, say);
+  return flats.way === 'marks' ? new MarkTool(bench, say) : new SweepTool(bench);
 }
 
 /** What the pen would cover, at the pointer. */

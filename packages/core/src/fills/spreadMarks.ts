@@ -1,7 +1,8 @@
 import type { Mark } from '../page/PageDocument.ts';
-import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import { findRoot } from '../raster/unionFind.ts';
 import type { CellBorders } from '../regions/measureBorders.ts';
 import type { Survey } from '../survey/surveyPage.ts';
+import { cutsBetween, joinAdopted, openingsOf } from './openings.ts';
 
 /** How marks spread. */
 export interface SpreadOptions {
@@ -251,6 +252,38 @@ interface Meant {
   readonly at: readonly [number, number];
 }
 
+/** Goes along a way through its points, and tells of each pixel of paper on it. */
+function alongPaper(
+  points: Mark['points'],
+  width: number,
+  height: number,
+  field: Int32Array,
+  onPaper: (cell: number, x: number, y: number) => void,
+): void {
+  for (let k = 0; k < points.length; k++) {
+    const [ax, ay] = points[Math.max(0, k - 1)]!;
+    const [bx, by] = points[k]!;
+    const steps = Math.max(1, Math.abs(bx - ax), Math.abs(by - ay));
+    for (let s = k === 0 ? steps : 1; s <= steps; s++) {
+      const x = Math.round(ax + ((bx - ax) * s) / steps);
+      const y = Math.round(ay + ((by - ay) * s) / steps);
+      if (x < 0 || y < 0 || x >= width || y >= height) continue;
+      const cell = field[y * width + x]!;
+      if (cell >= 0) onPaper(cell, x, y);
+    }
+  }
+}
+
+/** Whether a mark lies over any paper: on ink alone it means nothing. */
+export function marksPaper(
+  { width, height, field }: Pick<Survey, 'width' | 'height' | 'field'>,
+  { points }: Pick<Mark, 'points'>,
+): boolean {
+  let any = false;
+  alongPaper(points, width, height, field, () => (any = true));
+  return any;
+}
+
 /** A mark cut up where it crosses lines; its ends are strays where they are short against the whole. */
 function stretchesOf(
   { points }: Mark,
@@ -262,22 +295,12 @@ function stretchesOf(
 ): Stretch[] {
   const runs: { cell: number; way: (readonly [number, number])[] }[] = [];
   let total = 0;
-  for (let k = 0; k < points.length; k++) {
-    const [ax, ay] = points[Math.max(0, k - 1)]!;
-    const [bx, by] = points[k]!;
-    const steps = Math.max(1, Math.abs(bx - ax), Math.abs(by - ay));
-    for (let s = k === 0 ? steps : 1; s <= steps; s++) {
-      const x = Math.round(ax + ((bx - ax) * s) / steps);
-      const y = Math.round(ay + ((by - ay) * s) / steps);
-      if (x < 0 || y < 0 || x >= width || y >= height) continue;
-      const cell = field[y * width + x]!;
-      if (cell < 0) continue;
-      total++;
-      const last = runs.at(-1);
-      if (last?.cell === cell) last.way.push([x, y]);
-      else runs.push({ cell, way: [[x, y]] });
-    }
-  }
+  alongPaper(points, width, height, field, (cell, x, y) => {
+    total++;
+    const last = runs.at(-1);
+    if (last?.cell === cell) last.way.push([x, y]);
+    else runs.push({ cell, way: [[x, y]] });
+  });
   return runs.map(({ cell, way }, k) => {
     const atEnd = k === 0 || k === runs.length - 1;
     const short = runs.length > 1 && way.length < Math.min(longest, stray * total) && !isRubbed(way);
@@ -299,58 +322,6 @@ function isRubbed(way: readonly (readonly [number, number])[]): boolean {
   return way.length >= RUBBED * (Math.max(right - left, bottom - top) + 1);
 }
 
-interface Opening {
-  readonly a: number;
-  readonly b: number;
-  readonly widthPx: number;
-  /** 0..1: how much it looks like a gap; 1 where someone closed it, 0 where someone ruled it open. */
-  readonly hold: number;
-}
-
-function openingsOf({ graph, closures }: SpreadInput['survey']): Opening[] {
-  const byKey = new Map(closures.map((one) => [one.key, one]));
-  const { pairs, cuts } = graph;
-  const widthPx = new Float64Array(pairs.count);
-  const hold = new Float64Array(pairs.count);
-  cuts.forEach((cut, k) => {
-    const pair = pairs.ofCut[k]!;
-    if (pair < 0) return;
-    widthPx[pair] = widthPx[pair]! + cut.widthPx;
-    const closure = byKey.get(`${cut.from[0]},${cut.from[1]}-${cut.to[0]},${cut.to[1]}`);
-    const own = closure === undefined || closure.ruling === 'open' ? 0 : closure.confidence;
-    const value = cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : own;
-    hold[pair] = Math.max(hold[pair]!, value);
-  });
-  return Array.from({ length: pairs.count }, (_, p) => ({
-    a: pairs.a[p]!,
-    b: pairs.b[p]!,
-    widthPx: widthPx[p]!,
-    hold: hold[p]!,
-  }));
-}
-
-/** Crumbs and spaces of hatching go with the region they were given to, though no opening leads there. */
-function joinAdopted(
-  { graph, regions }: SpreadInput['survey'],
-  openings: readonly Opening[],
-  join: (one: number, two: number) => void,
-): void {
-  const { count, areaPx } = graph.cells;
-  const together = Int32Array.from({ length: count }, (_, k) => k);
-  for (const { a, b } of openings) if (regions.ofCell[a] === regions.ofCell[b]) joinRoots(together, a, b);
-  const area = new Float64Array(count);
-  for (let c = 0; c < count; c++) area[findRoot(together, c)] = area[findRoot(together, c)]! + areaPx[c]!;
-  const main = new Int32Array(regions.count).fill(-1);
-  for (let c = 0; c < count; c++) {
-    if (findRoot(together, c) !== c) continue;
-    const region = regions.ofCell[c]!;
-    if (main[region]! < 0 || area[c]! > area[main[region]!]!) main[region] = c;
-  }
-  for (let c = 0; c < count; c++) {
-    if (findRoot(together, c) === c && main[regions.ofCell[c]!] !== c) join(c, main[regions.ofCell[c]!]!);
-  }
-}
-
 /** 1 for groups that lie on the page's edge: nothing is around them. */
 function groupsAtEdge({ graph, width, height }: SpreadInput['survey'], parent: Int32Array): Uint8Array {
   const { count, box } = graph.cells;
@@ -361,18 +332,4 @@ function groupsAtEdge({ graph, width, height }: SpreadInput['survey'], parent: I
       atEdge[findRoot(parent, c)] = 1;
   }
   return atEdge;
-}
-
-/** Cuts between cells of different parts that lie in one region so far. */
-function cutsBetween({ graph, regions }: SpreadInput['survey'], label: Int32Array): string[] {
-  const { pairs, cuts } = graph;
-  const keys: string[] = [];
-  cuts.forEach(({ from, to, kind }, k) => {
-    const pair = pairs.ofCut[k]!;
-    if (pair < 0 || kind === 'hand') return;
-    const [a, b] = [pairs.a[pair]!, pairs.b[pair]!];
-    if (label[a]! < 0 || label[b]! < 0 || label[a] === label[b] || regions.ofCell[a] !== regions.ofCell[b]) return;
-    keys.push(`${from[0]},${from[1]}-${to[0]},${to[1]}`);
-  });
-  return keys;
 }

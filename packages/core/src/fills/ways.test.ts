@@ -3,12 +3,13 @@ import { DEFAULT_PREP, editMark, NO_GAPS_PREP, readPageDocument, type Mark } fro
 import { applyEdits, type Records } from '../page/records.ts';
 import { measureBorders } from '../regions/measureBorders.ts';
 import { neighbourRegions } from '../survey/neighbourRegions.ts';
-import { openSurvey, redrawSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
+import { openSurvey, redrawSurvey, ruleSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
 import { strokes, textGrid } from '../tests/textGrid.ts';
 import { findIslands } from './findIslands.ts';
 import { looseSpread } from './looseSpread.ts';
-import { regionsInLoop } from './regionsInLoop.ts';
+import { groupsInLoop } from './groupsInLoop.ts';
 import { regionsLike } from './regionsLike.ts';
+import { contourGroups, regionsOfCells, silhouetteInLoop } from './silhouetteInLoop.ts';
 import { resolveFills } from './resolveFills.ts';
 import { editsOfSpread, solveMarks } from './solveMarks.ts';
 
@@ -35,20 +36,20 @@ describe('a loop', () => {
   const at = (x: number, y: number): number => survey.regions.ofCell[survey.field[y * survey.width + x]!]!;
 
   test('takes what it encloses, holes and all, and leaves what runs out of it', () => {
-    const taken = regionsInLoop(survey, loopOf(40, 40, 190, 180), 0.9);
+    const taken = groupsInLoop(survey, survey.regions, loopOf(40, 40, 190, 180), 0.9);
     expect(taken).toEqual([at(70, 70), at(105, 105)].sort((a, b) => a - b));
   });
 
   test('takes half a region only when the threshold says so', () => {
     const half = loopOf(40, 40, 112, 180);
-    expect(regionsInLoop(survey, half, 0.9)).not.toContain(at(70, 70));
-    expect(regionsInLoop(survey, half, 0.4)).toContain(at(70, 70));
+    expect(groupsInLoop(survey, survey.regions, half, 0.9)).not.toContain(at(70, 70));
+    expect(groupsInLoop(survey, survey.regions, half, 0.4)).toContain(at(70, 70));
   });
 
   test('that encloses nothing, or has no inside, takes nothing', () => {
-    expect(regionsInLoop(survey, loopOf(5, 5, 20, 20), 0.9)).toEqual([]);
-    expect(regionsInLoop(survey, [[10, 10], [50, 50]], 0.5)).toEqual([]); // prettier-ignore
-    expect(regionsInLoop(survey, loopOf(-900, -900, -10, -10), 0.5)).toEqual([]);
+    expect(groupsInLoop(survey, survey.regions, loopOf(5, 5, 20, 20), 0.9)).toEqual([]);
+    expect(groupsInLoop(survey, survey.regions, [[10, 10], [50, 50]], 0.5)).toEqual([]); // prettier-ignore
+    expect(groupsInLoop(survey, survey.regions, loopOf(-900, -900, -10, -10), 0.5)).toEqual([]);
   });
 
   test('agrees with counting every pixel', () => {
@@ -68,8 +69,64 @@ describe('a loop', () => {
     }
     for (const share of [0.2, 0.5, 0.8, 1]) {
       const expected = [...inside.keys()].filter((r) => inside[r]! >= share * survey.regions.areaPx[r]!);
-      expect(regionsInLoop(survey, diamond, share)).toEqual(expected);
+      expect(groupsInLoop(survey, survey.regions, diamond, share)).toEqual(expected);
     }
+  });
+});
+
+describe('a silhouette', () => {
+  // A figure with a hole, and an opening in its contour so wide that it hardly looks like a gap.
+  const art = { width: 400, height: 300, data: new Uint8Array(400 * 300).fill(255) };
+  for (const [x0, y0, x1, y1] of [
+    [60, 60, 226, 66],
+    [60, 60, 66, 206],
+    [60, 200, 226, 206],
+    [220, 60, 226, 103],
+    [220, 163, 226, 206],
+    [90, 100, 130, 103],
+    [90, 147, 130, 150],
+    [90, 100, 93, 150],
+    [127, 100, 130, 150],
+  ] as const)
+    for (let y = y0; y < y1; y++) art.data.fill(0, y * 400 + x0, y * 400 + x1);
+  const LIMIT_PX = 80;
+  const { survey } = openSurvey(art, { ...DEFAULT_PREP, maxGapPx: LIMIT_PX });
+  const cellAt = (x: number, y: number): number => survey.field[y * survey.width + x]!;
+  const round = loopOf(40, 40, 245, 225);
+
+  test('is all inside the outer contour, holes and all, and names the gap that has to be closed', () => {
+    expect(groupsInLoop(survey, survey.regions, round, 0.9)).toEqual([survey.regions.ofCell[cellAt(110, 120)]]);
+    const { cells, closures, box: lies } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9);
+    expect([...cells]).toEqual([cellAt(75, 75), cellAt(110, 120)].sort((a, b) => a - b));
+    expect(closures).toHaveLength(1);
+    expect(lies![0]).toBeGreaterThan(55);
+    expect(lies![3]).toBeLessThan(210);
+    // Once the gap is closed the figure is a region of its own.
+    const closed = ruleSurvey(survey, LIMIT_PX, new Map(closures.map((key) => [key, 'closed' as const])));
+    expect(regionsOfCells(closed, new Set(cells))).toEqual(
+      new Set([closed.regions.ofCell[cellAt(75, 75)], closed.regions.ofCell[cellAt(110, 120)]]),
+    );
+    expect(closed.regions.ofCell[cellAt(75, 75)]).not.toBe(closed.regions.ofCell[cellAt(10, 10)]);
+  });
+
+  test('keeps to what was ruled open, to openings that hold, and to what may be taken', () => {
+    const { closures } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9);
+    const open = ruleSurvey(survey, LIMIT_PX, new Map(closures.map((key) => [key, 'open' as const])));
+    for (const [page, hold] of [
+      [open, 0.02],
+      [survey, 0.4],
+    ] as const) {
+      const { cells } = silhouetteInLoop(page, contourGroups(page, hold), round, 0.9);
+      expect([...cells]).toEqual([cellAt(110, 120)]);
+    }
+    const hole = survey.regions.ofCell[cellAt(110, 120)];
+    const { cells } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9, (one) => one !== hole);
+    expect([...cells]).toEqual([cellAt(75, 75)]);
+  });
+
+  test('of a loop round nothing is nothing', () => {
+    const nothing = { cells: new Int32Array(0), closures: [], box: null };
+    expect(silhouetteInLoop(survey, contourGroups(survey, 0.02), loopOf(5, 5, 20, 20), 0.9)).toEqual(nothing);
   });
 });
 

@@ -16,6 +16,7 @@ import {
   type PagePanel,
   type PixelBox,
   type RecordEdit,
+  type Silhouette,
   type Skew,
   type Spread,
   type SpreadOptions,
@@ -31,6 +32,7 @@ import type {
   Overlay,
   OverlayMark,
   ReadFrom,
+  ShownCells,
   ShownSurvey,
   SurveyAnswer,
   SurveyRequest,
@@ -198,6 +200,22 @@ export class Engine {
     return spread;
   }
 
+  /**
+   * What stands inside the outer contour of what a loop goes round.
+   *
+   * @param mayTake 1 for regions that may be taken; null for all.
+   */
+  async silhouette(
+    loop: readonly (readonly [number, number])[],
+    share: number,
+    holdFrom: number,
+    mayTake: Uint8Array | null,
+  ): Promise<Silhouette> {
+    const answer = await this.ask({ kind: 'silhouette', id: this.nextId++, loop, share, holdFrom, mayTake });
+    if (answer.kind !== 'silhouetted') throw new Error('The silhouette could not be found.');
+    return answer;
+  }
+
   /** What marks come to: the edits that turn them into fills. */
   async spreadMarks(
     document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
@@ -302,6 +320,12 @@ export class Engine {
   patch(regions: Int32Array, colours: Uint32Array): number {
     if (this.shown !== null) regions.forEach((region, k) => (this.shown!.colours[region] = colours[k]!));
     this.send({ kind: 'patch', seq: ++this.seq, regions, colours });
+    return this.seq;
+  }
+
+  /** Shows cells in other colours than their regions', in place of those before. */
+  showCells(cells: ShownCells | null): number {
+    this.send({ kind: 'cells', seq: ++this.seq, cells });
     return this.seq;
   }
 

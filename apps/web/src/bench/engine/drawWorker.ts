@@ -25,6 +25,7 @@ import {
   type DrawnSurvey,
   type Overlay,
   type OverlayMark,
+  type ShownCells,
   type ViewOptions,
 } from './messages.ts';
 
@@ -43,6 +44,8 @@ let paint: CellPaint | undefined;
 /** What is in the picture while the colours of another division are on their way. */
 let paintBefore: CellPaint | undefined;
 let corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | undefined;
+/** Cells that show another colour than their region, and the box they lie in. */
+let shownCells: { readonly words: ReadonlyMap<number, number>; readonly box: PixelBox } | null = null;
 let regionColours = new Uint32Array(0);
 /** Cells of each region: `cellsOf[cellStart[r] .. cellStart[r + 1] - 1]`. */
 let cellStart = new Int32Array(1);
@@ -120,6 +123,9 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
         touch(request.regions[k]!);
       }
       break;
+    case 'cells':
+      takeCells(request.cells);
+      break;
     case 'view':
       whole ||= options !== request.options && JSON.stringify(options) !== JSON.stringify(request.options);
       viewport = request.viewport;
@@ -170,6 +176,7 @@ function takePage(next: DrawnSurvey, nextLevels: readonly PyramidLevel[]): void 
   cellsOf = new Int32Array(ofCell.length);
   ofCell.forEach((region, cell) => (cellsOf[fill[region]!++] = cell));
   paint = undefined;
+  shownCells = null;
   spread = null;
   hovered = current = -1;
   whole = true;
@@ -235,6 +242,19 @@ function patchCorrections({ tilesPerRow, tiles }: TileRaster): void {
   }
 }
 
+function takeCells(next: ShownCells | null): void {
+  const before = shownCells;
+  const words = new Map<number, number>();
+  next?.cells.forEach((cell, k) => words.set(cell, next.colours[k]!));
+  shownCells = next === null ? null : { words, box: next.box };
+  const regions = new Set<number>();
+  for (const cell of [...(before?.words.keys() ?? []), ...words.keys()]) {
+    if (before?.words.get(cell) !== words.get(cell)) regions.add(survey!.regions.ofCell[cell]!);
+  }
+  for (const region of regions) paintRegion(region);
+  if (regions.size > 0) for (const one of [before, next]) if (one !== null) touchBox(one.box);
+}
+
 /** What a region looks like now, into the tables. */
 function paintRegion(region: number): void {
   if (paint === undefined || region + 1 >= cellStart.length) return;
@@ -243,8 +263,10 @@ function paintRegion(region: number): void {
   const marks =
     (shown === OPEN ? MISSING : 0) | (region === hovered ? HOVERED : 0) | (region === current ? CURRENT : 0);
   for (let k = cellStart[region]!; k < cellStart[region + 1]!; k++) {
-    paint.colour[cellsOf[k]!] = shown === OPEN ? 0 : shown;
-    paint.marks[cellsOf[k]!] = marks;
+    const cell = cellsOf[k]!;
+    const over = shownCells?.words.get(cell);
+    paint.colour[cell] = over ?? (shown === OPEN ? 0 : shown);
+    paint.marks[cell] = over === undefined ? marks : marks & ~MISSING;
   }
 }
 

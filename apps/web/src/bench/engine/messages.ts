@@ -18,6 +18,7 @@ import type {
   PyramidLevel,
   RecordEdit,
   Ruling,
+  Silhouette,
   Skew,
   Spread,
   SpreadOptions,
@@ -90,6 +91,16 @@ export type SurveyRequest =
       /** Corners of the panel it keeps to; null for the whole page. */
       readonly panel: readonly (readonly [number, number])[] | null;
     }
+  /** What stands inside the outer contour of what a loop goes round. */
+  | {
+      readonly kind: 'silhouette';
+      readonly id: number;
+      readonly loop: readonly (readonly [number, number])[];
+      readonly share: number;
+      readonly holdFrom: number;
+      /** 1 for regions that may be taken; null for all. */
+      readonly mayTake: Uint8Array | null;
+    }
   /** Reads a colour key that is laid over the page; where it lies is found unless it is said. */
   | {
       readonly kind: 'key';
@@ -149,6 +160,7 @@ export type SurveyAnswer =
       readonly edits: readonly RecordEdit[];
       readonly drawn: readonly string[];
     }
+  | ({ readonly kind: 'silhouetted'; readonly id: number } & Silhouette)
   | {
       /** What of a key is known before all is. */
       readonly kind: 'keySeen';
@@ -227,6 +239,15 @@ export interface Overlay {
 /** What is drawn of a page; closures and what they are rated by would take longer to hand over than to draw. */
 export type DrawnSurvey = Pick<ShownSurvey, 'width' | 'height' | 'cellCount' | 'regions' | 'lineWidthPx'>;
 
+/** Cells that are shown as given before a gesture is finished. */
+export interface ShownCells {
+  readonly cells: Int32Array;
+  /** RGBA word of each. */
+  readonly colours: Uint32Array;
+  /** What they lie in. */
+  readonly box: PixelBox;
+}
+
 /** To the drawing worker. Every message that changes the picture carries a sequence number. */
 export type DrawRequest =
   | { readonly kind: 'canvas'; readonly canvas: OffscreenCanvas; readonly loupe: OffscreenCanvas }
@@ -258,6 +279,8 @@ export type DrawRequest =
   | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trapDepth2: number }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */
   | { readonly kind: 'patch'; readonly seq: number; readonly regions: Int32Array; readonly colours: Uint32Array }
+  /** Cells that show another colour than their region, in place of those before; none with none. */
+  | { readonly kind: 'cells'; readonly seq: number; readonly cells: ShownCells | null }
   | { readonly kind: 'view'; readonly seq: number; readonly viewport: Viewport; readonly options: ViewOptions }
   /** Region under the pointer with the colour a click would give it, or null; the region the worklist stands at. */
   | {

@@ -1,6 +1,7 @@
 import {
   autoMaxGap,
   coarsePaper,
+  contourGroups,
   buildPyramid,
   describeRegions,
   findChanges,
@@ -22,10 +23,12 @@ import {
   redrawSurvey,
   refreshPyramid,
   ruleSurvey,
+  silhouetteInLoop,
   splitByKey,
   spreadFrom,
   traceLeak,
   unpackCuts,
+  type CellGroups,
   type Change,
   type OpenSurvey,
   type OtherInk,
@@ -78,6 +81,13 @@ async function run(request: SurveyRequest): Promise<void> {
     divide(request.by);
     answer({ kind: 'divided', id: request.id, survey: shown(opened().survey), changed });
     changed = null;
+    return;
+  }
+  if (request.kind === 'silhouette') {
+    const { loop, share, holdFrom, mayTake } = request;
+    const groups = groupsAt(holdFrom);
+    const found = silhouetteInLoop(opened().survey, groups, loop, share, (region) => mayTake?.[region] !== 0);
+    answer({ kind: 'silhouetted', id: request.id, ...found });
     return;
   }
   if (request.kind === 'marks') {
@@ -306,4 +316,14 @@ function divide({ maxGapPx, rulings, drawn: closures }: DivideBy): void {
     if (box !== null) refreshPyramid(levels, box);
     changed = joinBoxes(changed, box);
   }
+}
+
+/** The groups of the page as it is divided now, kept while a loop is drawn. */
+let contours: { readonly survey: Survey; readonly holdFrom: number; readonly groups: CellGroups } | undefined;
+
+function groupsAt(holdFrom: number): CellGroups {
+  const { survey } = opened();
+  if (contours?.survey !== survey || contours.holdFrom !== holdFrom)
+    contours = { survey, holdFrom, groups: contourGroups(survey, holdFrom) };
+  return contours.groups;
 }

@@ -12,6 +12,7 @@ import {
   trapDepth2,
   type CastPart,
   type LeakTrace,
+  type PixelBox,
   type RecordEdit,
   type Records,
   type TrapRule,
@@ -35,6 +36,7 @@ import { PanelWalk } from './PanelWalk.ts';
 import { OpenWalk } from './OpenWalk.ts';
 import { knownCuts, readFrom } from './readFrom.ts';
 import { ScratchDesk } from './ScratchDesk.ts';
+import { SilhouetteDesk } from './SilhouetteDesk.ts';
 import { StepWalk } from './StepWalk.ts';
 import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
@@ -55,6 +57,7 @@ export class Bench {
   readonly flats: FlatsDesk = new FlatsDesk(this);
   readonly marks: MarkDesk = new MarkDesk(this);
   readonly key: KeyDesk = new KeyDesk(this);
+  readonly silhouette: SilhouetteDesk = new SilhouetteDesk(this);
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this);
   readonly scratch: ScratchDesk = new ScratchDesk(this);
@@ -440,6 +443,21 @@ export class Bench {
       part === undefined ? OPEN : this.wordOf(part, this.sceneOf(region)),
     );
     return this.engine.patch(list, words);
+  }
+
+  /** Shows cells as given before the gesture is finished. */
+  previewCells(cells: Int32Array, box: PixelBox, partId: string): void {
+    const { cast, survey } = this.state;
+    const part = cast?.parts.find((one) => one.id === partId);
+    if (part === undefined || survey === null) return;
+    const wordIn = new Map<string | null, number>();
+    const colours = Uint32Array.from(cells, (cell) => {
+      const scene = this.sceneOf(survey.regions.ofCell[cell]!);
+      const known = wordIn.get(scene) ?? this.wordOf(part, scene);
+      wordIn.set(scene, known);
+      return known;
+    });
+    this.engine.showCells({ cells, colours, box });
   }
 
   /** Gives regions the part, or takes theirs away (null), as one step. */

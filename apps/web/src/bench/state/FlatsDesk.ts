@@ -5,7 +5,7 @@ import {
   findIslands,
   looseSpread,
   regionAt,
-  regionsInLoop,
+  groupsInLoop,
   regionsLike,
   type RecordEdit,
 } from '@jumble/core';
@@ -86,6 +86,11 @@ export class FlatsDesk {
 
   // --- surround ------------------------------------------------------------------------------
 
+  /** From shapes to silhouettes, and back. */
+  turnLoop(): void {
+    this.bench.showFlats({ loopTakes: this.bench.state.flats.loopTakes === 'shapes' ? 'silhouette' : 'shapes' });
+  }
+
   setLoop(loop: readonly Point[]): void {
     this.loop = loop;
     this.draw();
@@ -95,7 +100,7 @@ export class FlatsDesk {
   enclosed(loop: readonly Point[]): readonly number[] {
     const { survey, resolved, flats } = this.bench.state;
     if (survey === null) return [];
-    const regions = regionsInLoop(survey, loop, flats.share);
+    const regions = groupsInLoop(survey, survey.regions, loop, flats.share);
     return flats.onlyOpen ? regions.filter((region) => resolved?.partOfRegion[region] === null) : regions;
   }
 

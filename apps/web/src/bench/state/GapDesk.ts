@@ -1,12 +1,16 @@
 import {
+  assignRegions,
   cutOfKey,
   editDrawn,
   editPrep,
   editRuling,
   fillsAcrossClosures,
   fillsAfterDivision,
+  fillsWith,
+  regionsOfCells,
   resolveFills,
   type Closure,
+  type Fill,
   type LeakTrace,
   type RecordEdit,
   type Ruling,
@@ -14,7 +18,7 @@ import {
 import { lengthText } from '../measures.ts';
 import type { DivideBy, Overlay, ShownSurvey } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
-import type { BenchState } from './benchState.ts';
+import { stampAfter, type BenchState } from './benchState.ts';
 import { closureNear, endNear, gapsToRule, shownClosures, strokesOf, type ClosureEnd } from './closuresOnPage.ts';
 import { byAfter, signOf } from './divideBy.ts';
 import type { PendingStep } from './SyncQueue.ts';
@@ -209,6 +213,38 @@ export class GapDesk {
     return parts;
   }
 
+  /**
+   * Closes gaps and gives the regions that then lie in cells a part, as one step; not if the page came to be divided
+   * otherwise meanwhile.
+   */
+  closeAndGive(
+    seen: ShownSurvey,
+    closures: readonly string[],
+    cells: ReadonlySet<number>,
+    partId: string,
+  ): Promise<void> {
+    const name = this.bench.state.cast?.parts.find((part) => part.id === partId)?.name ?? '';
+    const what = closures.length === 1 ? 'a gap' : `${closures.length} gaps`;
+    return this.change(
+      `Close ${what} and give what lies inside to ${name}`,
+      [],
+      closures.map((key) => editRuling(key, 'closed')),
+      (before) => before === seen,
+      (after, fills) => {
+        const regions = regionsOfCells(after, cells);
+        const stamp = stampAfter(this.bench.state.document!);
+        return assignRegions(
+          after,
+          fills,
+          resolveFills(after, fills, (part) => part),
+          regions,
+          partId,
+          stamp,
+        );
+      },
+    );
+  }
+
   /** Opens the closures between two regions, as one step. */
   join(keys: readonly string[]): Promise<void> {
     const drawn = new Set(this.bench.state.document?.drawn);
@@ -314,12 +350,14 @@ export class GapDesk {
    * division is computed first, so that page and regions change together.
    *
    * @param isWorth otherwise nothing is changed.
+   * @param more edits, by the fills of the divided page.
    */
   private change(
     label: string,
     drawn: readonly string[],
     edits: readonly RecordEdit[],
     isWorth: (before: ShownSurvey, after: ShownSurvey) => boolean = () => true,
+    more: (after: ShownSurvey, fills: ReadonlyMap<string, Fill>) => readonly RecordEdit[] = () => [],
   ): Promise<void> {
     return this.inTurn(async () => {
       const before = this.decided ?? this.bench.state.survey;
@@ -344,7 +382,7 @@ export class GapDesk {
           : fillsAcrossClosures(after, new Set(drawn), given);
       this.decided = null;
       this.bench.showSurvey(after, signOf(by), false);
-      this.bench.push({ label, edits: [...edits, ...fills] });
+      this.bench.push({ label, edits: [...edits, ...fills, ...more(after, fillsWith(given, fills))] });
       this.draw();
     });
   }

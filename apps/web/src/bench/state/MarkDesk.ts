@@ -2,10 +2,11 @@ import {
   colourOfPart,
   editFill,
   editMark,
+  fillsWith,
+  marksPaper,
   partFinder,
   resolveFills,
   type CastSheet,
-  type Fill,
   type Mark,
   type PageDocument,
   type RecordEdit,
@@ -65,10 +66,14 @@ export class MarkDesk {
     };
   }
 
-  addMark(mark: Mark): void {
+  /** @returns false where it lies on ink alone, and is not kept. */
+  addMark(mark: Mark): boolean {
     this.setDraft(null);
+    const { survey } = this.bench.state;
+    if (survey !== null && !marksPaper(survey, mark)) return false;
     this.bench.push({ label: `Mark ${this.nameOf(mark.part)}`, edits: [editMark(crypto.randomUUID(), mark)] });
     this.bench.showFlats({ unspread: true });
+    return true;
   }
 
   /** The mark nearest to a point within a reach, in page px. */
@@ -164,12 +169,7 @@ export class MarkDesk {
     const { survey, document: page } = this.bench.state;
     if (survey === null || page === null) return;
     this.bench.refresh();
-    const fills = new Map(page.fills);
-    for (const { key, value } of edits) {
-      if (!key.startsWith('fill/')) continue;
-      if (value === null) fills.delete(key.slice(5));
-      else fills.set(key.slice(5), value as unknown as Fill);
-    }
+    const fills = fillsWith(page.fills, edits);
     const ofPart = new Map<string | null, number[]>();
     resolveFills(survey, fills, partFinder(this.bench.state.cast!)).partOfRegion.forEach((part, region) => {
       if (part === this.bench.state.resolved?.partOfRegion[region]) return;

@@ -70,10 +70,16 @@ export interface ExamplesShown {
 }
 
 /** How the flatter fills. */
+/** What a loop takes: the shapes it encloses as they are, or all inside the outer contour, open or not. */
+export type LoopTakes = 'shapes' | 'silhouette';
+
 export interface FlatsState {
   readonly way: FillWay;
+  readonly loopTakes: LoopTakes;
   /** A loop takes regions with so much of their paper inside it. */
   readonly share: number;
+  /** Openings of an outer contour hold from this confidence on. 0..1 */
+  readonly contourHold: number;
   /** A loop leaves regions alone that have a part. */
   readonly onlyOpen: boolean;
   readonly spread: SpreadOptions;
@@ -193,7 +199,9 @@ export const INITIAL: BenchState = {
   show: 'all',
   flats: {
     way: 'sweep',
+    loopTakes: 'shapes',
     share: 0.9,
+    contourHold: 0.1,
     onlyOpen: false,
     spread: DEFAULT_SPREAD,
     marksShown: true,

@@ -7,6 +7,7 @@ import {
   editColour,
   editGroup,
   editPart,
+  editPrep,
   editsOfSpread,
   neighbourRegions,
   openSurvey,
@@ -21,6 +22,8 @@ import {
   solveMarks,
   spreadFrom,
   autoMaxGap,
+  contourGroups,
+  silhouetteInLoop,
   type CastSheet,
   type ExamplePage,
   type ExampleProposal,
@@ -31,8 +34,10 @@ import {
   type OpenSurvey,
   type PageDocument,
   type PagePanel,
+  type Prep,
   type RecordEdit,
   type RegionTraits,
+  type Silhouette,
   type Records,
   type Spread,
   type SpreadOptions,
@@ -40,7 +45,7 @@ import {
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { KeySeen } from '../engine/Engine.ts';
-import type { DivideBy, Overlay, OverlayMark, ShownSurvey } from '../engine/messages.ts';
+import type { DivideBy, Overlay, OverlayMark, ShownCells, ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { OpenWalk, type WalkPorts } from '../state/OpenWalk.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
@@ -48,6 +53,7 @@ import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
 import { FlatsDesk, type FlatsPorts } from '../state/FlatsDesk.ts';
 import { KeyDesk, type KeyPorts } from '../state/KeyDesk.ts';
 import { MarkDesk, type MarkPorts } from '../state/MarkDesk.ts';
+import { SilhouetteDesk, type SilhouettePorts } from '../state/SilhouetteDesk.ts';
 import type { Follow } from '../state/followOncePerFrame.ts';
 import { signOf } from '../state/divideBy.ts';
 import { GapDesk, type GapPorts } from '../state/GapDesk.ts';
@@ -67,7 +73,9 @@ export function smallCast(): CastSheet {
 }
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
-export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts, WalkPorts {
+export class FakeBench
+  implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts, WalkPorts, SilhouettePorts
+{
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly follow: Follow = (listener) => this.store.subscribe(listener);
   readonly pushed: { label: string; edits: readonly RecordEdit[] }[] = [];
@@ -90,6 +98,7 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
         ? Promise.resolve(this.keptKeys.get(picture)!)
         : Promise.reject(new Error('The key is no longer there.')),
   });
+  readonly silhouette: SilhouetteDesk = new SilhouetteDesk(this);
   readonly pen: PenDesk = new PenDesk(this);
   readonly examples: ExampleDesk = new ExampleDesk(this, () => Promise.resolve(this.donePages));
   readonly walk: OpenWalk = new OpenWalk(this);
@@ -98,6 +107,9 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   /** What of the page is painted over, as it is shown. */
   painted: TileRaster | null = null;
   gesturing = false;
+  /** Cells as they were previewed; null where none were any more. */
+  readonly cells: (Int32Array | null)[] = [];
+  silhouetteFails = false;
   spreadFails = false;
   keyProposals: readonly KeyProposal[] = [];
   /** What is known of a key before all is; null for nothing. */
@@ -124,6 +136,19 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
     spread: (at: readonly [number, number] | null): Promise<Spread | null> =>
       Promise.resolve(at === null ? null : this.spread(at)),
     crop: () => new Promise(() => undefined),
+    silhouette: (
+      loop: readonly (readonly [number, number])[],
+      share: number,
+      holdFrom: number,
+      mayTake: Uint8Array | null,
+    ): Promise<Silhouette> => {
+      const { survey } = this.opened!;
+      const may = (region: number): boolean => mayTake?.[region] !== 0;
+      return this.silhouetteFails
+        ? Promise.reject(new Error('no memory'))
+        : Promise.resolve(silhouetteInLoop(survey, contourGroups(survey, holdFrom), loop, share, may));
+    },
+    showCells: (cells: ShownCells | null): number => this.cells.push(cells?.cells ?? null),
     spreadMarks: (document: PageDocument, options: SpreadOptions): Promise<readonly RecordEdit[]> =>
       this.spreadFails
         ? Promise.reject(new Error('no memory'))
@@ -168,8 +193,9 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
     return this.store.getState();
   }
 
-  open(art: GreyRaster): this {
-    this.opened = openSurvey(art, DEFAULT_PREP);
+  open(art: GreyRaster, prep: Prep = DEFAULT_PREP): this {
+    this.opened = openSurvey(art, prep);
+    if (prep !== DEFAULT_PREP) this.records = applyEdits(this.records, [editPrep(prep)]).records;
     const { survey } = this.opened;
     this.store.setState({
       survey,
@@ -240,6 +266,10 @@ export class FakeBench implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, Pen
   previewGiven(regions: Iterable<number>, part: string | null): number {
     for (const region of regions) this.previewed.push([region, part]);
     return 0;
+  }
+
+  previewCells(cells: Int32Array): void {
+    this.cells.push(cells);
   }
 
   /** What is told of the regions of the page. */

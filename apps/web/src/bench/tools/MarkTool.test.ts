@@ -8,11 +8,13 @@ type Intent = 'give' | 'take' | 'like' | 'pan';
 
 let bench: FakeBench;
 let tool: MarkTool;
+let said: string[];
 beforeEach(() => {
+  said = [];
   bench = new FakeBench().open(hut(0));
   bench.store.setState({ stage: 'flats', partId: 'coat' });
   bench.flats.setWay('marks');
-  tool = new MarkTool(bench as unknown as Bench);
+  tool = new MarkTool(bench as unknown as Bench, (text) => said.push(text));
 });
 const at = ([x, y]: Point, intent: Intent = 'give') => ({ x, y, intent });
 function drag(points: Point[], intent: Intent = 'give'): void {
@@ -40,6 +42,13 @@ describe('a mark', () => {
     tool.cancel();
     expect(bench.drafts.at(-1)).toBeNull();
     expect([marks().length, tool.active]).toEqual([0, false]);
+  });
+
+  test('on ink alone is not kept, and it says so', () => {
+    drag([[60, 43], [180, 43]]); // prettier-ignore
+    expect(marks()).toEqual([]);
+    expect(said).toEqual([expect.stringMatching(/on ink alone, .* Nothing was changed\.$/)]);
+    expect(bench.drafts.at(-1)).toBeNull();
   });
 
   test('needs a part', () => {

@@ -17,7 +17,10 @@ type Gesture =
 export class MarkTool implements PageTool {
   private gesture: Gesture = { kind: 'none' };
 
-  constructor(private readonly bench: Bench) {}
+  constructor(
+    private readonly bench: Bench,
+    private readonly say: (text: string) => void,
+  ) {}
 
   get active(): boolean {
     return this.gesture.kind !== 'none';
@@ -66,7 +69,8 @@ export class MarkTool implements PageTool {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
     this.bench.gesturing = false;
-    if (gesture.kind === 'mark') this.bench.marks.addMark({ part: gesture.part, points: gesture.points });
+    if (gesture.kind === 'mark' && !this.bench.marks.addMark({ part: gesture.part, points: gesture.points }))
+      this.say('This mark lies on ink alone, where it means nothing: draw it over paper. Nothing was changed.');
     if (gesture.kind === 'erase') this.bench.marks.eraseMarks([...gesture.ids]);
     this.bench.sendPoint();
   }

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
+import { DEFAULT_PREP } from '@jumble/core';
 import type { Bench } from '../state/Bench.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { SurroundTool } from './SurroundTool.ts';
@@ -8,12 +9,15 @@ type Intent = 'give' | 'take' | 'like' | 'pan';
 
 let bench: FakeBench;
 let tool: SurroundTool;
+let said: string[];
 beforeEach(() => {
+  said = [];
   bench = new FakeBench().open(hut(0));
   bench.store.setState({ stage: 'flats', partId: 'coat' });
   bench.flats.setWay('surround');
-  tool = new SurroundTool(bench as unknown as Bench);
+  tool = new SurroundTool(bench as unknown as Bench, (text) => said.push(text));
 });
+const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 const at = ([x, y]: Point, intent: Intent = 'give') => ({ x, y, intent });
 const ROUND: Point[] = [[30, 30], [220, 30], [220, 200], [30, 200]]; // prettier-ignore
 const inside = (): number => bench.regionAt(120, 113)!;
@@ -64,6 +68,86 @@ describe('a loop', () => {
     bench.store.setState({ partId: 'coat' });
     loop([[50, 50], [51, 51]]); // prettier-ignore
     expect(bench.pushed).toEqual([]);
+  });
+});
+
+test('a loop that encloses nothing says so, and what to do', () => {
+  loop([[2, 2], [12, 2], [12, 12], [2, 12]]); // prettier-ignore
+  expect(said).toEqual([expect.stringMatching(/encloses nothing .* Nothing was changed\.$/)]);
+  expect(bench.pushed).toEqual([]);
+});
+
+describe('a silhouette', () => {
+  const partInside = (): string | null => bench.state.resolved!.partOfRegion[inside()]!;
+  beforeEach(() => {
+    // A door as wide as this hardly looks like a gap: the room is open to the outside.
+    bench.open(hut(60), { ...DEFAULT_PREP, maxGapPx: 80 });
+    bench.showFlats({ contourHold: 0.05 });
+  });
+
+  test('takes all inside the contour and closes its gap, in one step', async () => {
+    loop(ROUND);
+    expect(said).toHaveLength(1);
+    expect(bench.pushed).toEqual([]);
+    bench.flats.turnLoop();
+    loop(ROUND);
+    await settle();
+    expect(bench.pushed.map((step) => step.label)).toEqual(['Close a gap and give what lies inside to Coat']);
+    expect(partInside()).toBe('coat');
+    expect(inside()).not.toBe(outside());
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBeNull();
+    expect(bench.cells.at(-1)).toBeNull();
+  });
+
+  test('that was part of what had a part leaves the rest as it was', async () => {
+    bench.give(new Set([outside()]), 'hair');
+    bench.flats.turnLoop();
+    loop(ROUND);
+    await settle();
+    expect(partInside()).toBe('coat');
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
+    expect(bench.state.resolved!.conflicts).toEqual([]);
+    // Where only what is open may be taken, nothing is left to take.
+    bench.showFlats({ onlyOpen: true });
+    loop(ROUND);
+    await settle();
+    expect(said).toHaveLength(1);
+    expect(bench.pushed).toHaveLength(2);
+  });
+
+  test('shows while it is drawn, the latest loop, and nothing once it is dropped', async () => {
+    bench.flats.turnLoop();
+    tool.down(at(ROUND[0]!));
+    for (const point of ROUND.slice(1)) tool.move([at(point)]);
+    await settle();
+    expect(bench.cells.at(-1)).not.toBeNull();
+    expect(bench.cells.at(-1)!.length).toBeGreaterThan(0);
+    const shown = bench.cells.length;
+    tool.move([at([20, 220])]);
+    tool.cancel();
+    await settle();
+    // What came after it was dropped does not show.
+    expect(bench.cells.slice(shown)).toEqual([null]);
+    expect(bench.pushed).toEqual([]);
+  });
+
+  test('that could not be found says why, and the next one is', async () => {
+    bench.flats.turnLoop();
+    bench.silhouetteFails = true;
+    loop(ROUND);
+    await settle();
+    expect(bench.failures).toEqual(['no memory']);
+    expect([said.length, bench.pushed.length]).toEqual([0, 0]);
+    bench.silhouetteFails = false;
+    loop(ROUND);
+    await settle();
+    expect(partInside()).toBe('coat');
+  });
+
+  test('the second way takes shapes away as ever', () => {
+    bench.flats.turnLoop();
+    loop(ROUND, 'take');
+    expect(said).toHaveLength(1);
   });
 });
 

@@ -5,6 +5,9 @@ import type { PageTool, ToolPointer } from './PageTool.ts';
 /** A loop's corners lie at least so far apart, in picture px. */
 const CORNER_PX = 3;
 
+const NOTHING_INSIDE =
+  'The loop encloses nothing it may take: draw it right round the shapes, or lower the share on the left. Nothing was changed.';
+
 type Gesture =
   | { readonly kind: 'none' }
   | {
@@ -12,17 +15,22 @@ type Gesture =
       readonly partId: string | null;
       readonly points: (readonly [number, number])[];
       readonly start: number | null;
+      /** All inside the outer contour, not the shapes as they are. */
+      readonly silhouette: boolean;
       taken: ReadonlySet<number>;
     };
 
 /**
- * Surround: a rough loop; what it encloses takes the current part, and the second way of the same gesture
- * takes parts away. A click the second way takes away what was spread loosely over a place.
+ * Surround: a rough loop; what it encloses, or all inside the outer contour, takes the current part, and the second way
+ * of the same gesture takes parts away. A click the second way takes away what was spread loosely over a place.
  */
 export class SurroundTool implements PageTool {
   private gesture: Gesture = { kind: 'none' };
 
-  constructor(private readonly bench: Bench) {}
+  constructor(
+    private readonly bench: Bench,
+    private readonly say: (text: string) => void,
+  ) {}
 
   get active(): boolean {
     return this.gesture.kind !== 'none';
@@ -33,7 +41,8 @@ export class SurroundTool implements PageTool {
     if (pointer.intent !== 'take' && partId === null) return;
     const at = pagePointAt(this.bench.state.view!, pointer);
     const start = pointer.intent === 'take' ? this.bench.regionAt(...at) : null;
-    this.gesture = { kind: 'loop', partId, points: [at], start, taken: new Set() };
+    const silhouette = partId !== null && this.bench.state.flats.loopTakes === 'silhouette';
+    this.gesture = { kind: 'loop', partId, points: [at], start, silhouette, taken: new Set() };
     this.bench.gesturing = true;
     this.bench.sendPoint();
   }
@@ -50,7 +59,8 @@ export class SurroundTool implements PageTool {
         if (Math.hypot(x - px, y - py) * view.scale >= CORNER_PX) gesture.points.push([x, y]);
       }
       this.bench.flats.setLoop([...gesture.points]);
-      this.preview(gesture);
+      if (gesture.silhouette) void this.bench.silhouette.preview([...gesture.points], gesture.partId!);
+      else this.preview(gesture);
     }
     this.bench.hover(pagePointAt(view, last));
   }
@@ -60,16 +70,23 @@ export class SurroundTool implements PageTool {
     this.end();
     if (gesture.kind !== 'loop') return;
     if (gesture.points.length < 3) {
+      if (gesture.silhouette) this.bench.silhouette.cancel();
       if (gesture.start !== null) this.bench.flats.takeLoose(gesture.start);
       return;
     }
-    this.bench.give(gesture.taken, gesture.partId);
+    const nothing = (): void => this.say(NOTHING_INSIDE);
+    if (gesture.silhouette)
+      void this.bench.silhouette.take(gesture.points, gesture.partId!).then((any) => any || nothing());
+    else if (gesture.taken.size === 0) nothing();
+    else this.bench.give(gesture.taken, gesture.partId);
   }
 
   cancel(): void {
     const { gesture } = this;
     this.end();
-    if (gesture.kind === 'loop') this.restore(gesture.taken);
+    if (gesture.kind !== 'loop') return;
+    if (gesture.silhouette) this.bench.silhouette.cancel();
+    else this.restore(gesture.taken);
   }
 
   private end(): void {

@@ -36,12 +36,16 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Filling', keys: 'Shift + drag, right button', words: 'take the part away' },
   { group: 'Filling', keys: 'Ctrl + click', words: 'give all regions like this one, or with its part' },
   { group: 'Filling', keys: 'Shift + 1 … 5', words: 'point and sweep, surround, marks, colour key, pen' },
-  { group: 'Filling', keys: 'drag a loop', words: 'Surround: give what it encloses' },
+  { group: 'Filling', keys: 'drag a loop', words: 'Surround: give what it encloses, or the whole silhouette' },
   { group: 'Filling', keys: 'Shift + click', words: 'Surround: take away what was spread loosely there' },
   { group: 'Filling', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
   { group: 'Filling', keys: 'drag, Shift + drag', words: 'Pen: paint, wipe out; or cut, join' },
   { group: 'Filling', keys: '< >', words: 'Pen: smaller, larger' },
-  { group: 'Filling', keys: '/', words: 'spread the marks, take what the key proposes, or change what the pen does' },
+  {
+    group: 'Filling',
+    keys: '/',
+    words: 'spread the marks, take what the key proposes, change what a loop takes or what the pen does',
+  },
   { group: 'Filling', keys: 'Shift + Enter', words: 'agree with all that is to be looked at' },
   { group: 'Filling', keys: ';', words: 'give the marked region to the part around it' },
   { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
@@ -149,6 +153,7 @@ function pressFlats(event: KeyboardEvent, bench: Bench): boolean {
       if (bench.state.flats.way === 'key' && bench.state.flats.examples !== null) bench.examples.take();
       else if (bench.state.flats.way === 'key') void bench.key.take();
       else if (bench.state.flats.way === 'pen') bench.pen.nextNib();
+      else if (bench.state.flats.way === 'surround') bench.flats.turnLoop();
       else if (bench.state.flats.way === 'marks') void bench.marks.spread();
       else return false;
       return true;

@@ -2,19 +2,58 @@ import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Slider from '@mui/material/Slider';
 import Switch from '@mui/material/Switch';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
+import { BOUNDS_FROM } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { Key } from '../Key.tsx';
+import type { LoopTakes } from '../state/benchState.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 
 /** What a loop takes. */
 export function SurroundControls(): ReactNode {
   const bench = useBench();
-  const { share, onlyOpen } = useBenchState((state) => state.flats);
+  const { loopTakes, share, contourHold, onlyOpen } = useBenchState((state) => state.flats);
   return (
     <Box sx={{ px: 1.25, py: 0.75 }}>
+      <ToggleButtonGroup
+        exclusive
+        fullWidth
+        size="small"
+        value={loopTakes}
+        onChange={(_, next: LoopTakes | null) => next !== null && bench.showFlats({ loopTakes: next })}
+        aria-label="What a loop takes"
+        sx={{ '& .MuiToggleButton-root': { py: 0.25, textTransform: 'none', fontSize: 12 } }}
+      >
+        <ToggleButton value="shapes">Shapes</ToggleButton>
+        <ToggleButton value="silhouette">Silhouette</ToggleButton>
+      </ToggleButtonGroup>
+      <Typography variant="caption" color="text.secondary" component="p" sx={{ my: 0.5 }}>
+        {loopTakes === 'shapes'
+          ? 'takes the regions it encloses; what is open to the outside stays out'
+          : 'gives all inside the outer contour one part, to be carved after; gaps in the contour are closed'}{' '}
+        (<Key>/</Key> goes on to the other)
+      </Typography>
+      {loopTakes === 'silhouette' && (
+        <>
+          <Typography variant="caption" component="p">
+            Openings hold from a likelihood of <b>{Math.round(contourHold * 100)}%</b>
+          </Typography>
+          <Slider
+            size="small"
+            min={0}
+            max={BOUNDS_FROM}
+            step={0.02}
+            value={contourHold}
+            aria-label="Likelihood from which openings hold"
+            onChange={(_, value) => bench.showFlats({ contourHold: value as number })}
+            sx={{ py: 0.5 }}
+          />
+        </>
+      )}
       <Typography variant="caption" component="p">
-        Takes regions with at least <b>{Math.round(share * 100)}%</b> inside the loop
+        Takes what lies inside the loop by at least <b>{Math.round(share * 100)}%</b>
       </Typography>
       <Slider
         size="small"

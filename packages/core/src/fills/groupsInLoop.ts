@@ -1,28 +1,37 @@
 import type { Survey } from '../survey/surveyPage.ts';
 
+/** Cells taken together: regions, or other groups of them. */
+export interface CellGroups {
+  readonly count: number;
+  readonly ofCell: Int32Array;
+  /** Area of each group, in px. */
+  readonly areaPx: ArrayLike<number>;
+  /** `[x0, y0, x1, y1]` of each group, the last two exclusive. */
+  readonly box: Int32Array;
+}
+
 type Point = readonly [number, number];
 
-/** Regions with at most so many px inside the loop's box are counted pixel by pixel, larger ones by samples. */
+/** Groups with at most so many px are counted pixel by pixel, larger ones by samples. */
 const COUNTED_PX = 4096;
 /** Samples a loop is looked at with. */
 const SAMPLES = 250_000;
 
 /**
- * The regions that a rough loop encloses: those with at least `share` of their paper inside it. What is
- * open to the outside stays out by that, and a shape comes out by its ink, not by the loop.
+ * The regions, or other groups of cells, that a rough loop encloses: those with at least `share` of their paper
+ * inside it. What is open to the outside stays out by that, and a shape comes out by its ink, not by the loop.
  *
  * @param loop corners in px of the page; it closes by itself, and where it crosses itself the even-odd rule holds.
  * @param share 0..1; 1 takes what lies wholly inside.
- * @returns region numbers, rising. Cost: by samples, whatever the page's size.
+ * @returns numbers of the groups, rising. Cost: by samples, whatever the page's size.
  */
-export function regionsInLoop(
-  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
+export function groupsInLoop(
+  { width, height, field }: Pick<Survey, 'width' | 'height' | 'field'>,
+  { ofCell, areaPx, box, count }: CellGroups,
   loop: readonly Point[],
   share: number,
 ): number[] {
   if (loop.length < 3) return [];
-  const { width, height, field, regions } = survey;
-  const { ofCell, areaPx, box, count } = regions;
   const clamp = (v: number, most: number): number => Math.max(0, Math.min(most, v));
   const x0 = clamp(Math.floor(Math.min(...loop.map(([x]) => x))), width);
   const x1 = clamp(Math.ceil(Math.max(...loop.map(([x]) => x))) + 1, width);
@@ -38,40 +47,40 @@ export function regionsInLoop(
       for (let at = y * width + from; at < y * width + to; at += stride) {
         const cell = field[at]!;
         if (cell < 0) continue;
-        const region = ofCell[cell]!;
-        inside[region] = inside[region]! + stride * stride;
-        seen.add(region);
+        const group = ofCell[cell]!;
+        inside[group] = inside[group]! + stride * stride;
+        seen.add(group);
       }
     }
   }
   const found: number[] = [];
-  const exact = (region: number): number => {
-    const b = region * 4;
+  const exact = (group: number): number => {
+    const b = group * 4;
     const [left, top, right, bottom] = [box[b]!, box[b + 1]!, box[b + 2]!, box[b + 3]!];
     const isWithin = ([from, to]: Span): boolean => from <= left && right <= to;
     let whole = top >= y0 && bottom <= y1;
     for (let y = top; whole && y < bottom; y++) whole = rows[y - y0]!.some(isWithin);
-    if (whole) return areaPx[region]!;
+    if (whole) return areaPx[group]!;
     let n = 0;
     for (let y = Math.max(y0, top); y < Math.min(y1, bottom); y++) {
       for (const [from, to] of rows[y - y0]!) {
         for (let x = Math.max(from, left); x < Math.min(to, right); x++) {
           const cell = field[y * width + x]!;
-          if (cell >= 0 && ofCell[cell] === region) n++;
+          if (cell >= 0 && ofCell[cell] === group) n++;
         }
       }
     }
     return n;
   };
-  for (let region = 0; region < count; region++) {
-    const b = region * 4;
+  for (let group = 0; group < count; group++) {
+    const b = group * 4;
     if (box[b]! >= x1 || box[b + 2]! <= x0 || box[b + 1]! >= y1 || box[b + 3]! <= y0) continue;
-    const small = areaPx[region]! <= COUNTED_PX;
-    if (!small && !seen.has(region)) continue;
-    // By samples a region that lies wholly inside comes to about its area, give or take its rim.
-    const n = small ? exact(region) : inside[region]!;
-    const slack = small || stride === 1 ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[region]!));
-    if (n >= (share - slack) * areaPx[region]!) found.push(region);
+    const small = areaPx[group]! <= COUNTED_PX;
+    if (!small && !seen.has(group)) continue;
+    // By samples a group that lies wholly inside comes to about its area, give or take its rim.
+    const n = small ? exact(group) : inside[group]!;
+    const slack = small || stride === 1 ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[group]!));
+    if (n >= (share - slack) * areaPx[group]!) found.push(group);
   }
   return found;
 }

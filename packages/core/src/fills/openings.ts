@@ -1,0 +1,76 @@
+import { findRoot, joinRoots } from '../raster/unionFind.ts';
+import type { Survey } from '../survey/surveyPage.ts';
+
+type Divided = Pick<Survey, 'graph' | 'closures' | 'regions'>;
+
+/** A passage between two cells: all cuts across it together. */
+export interface Opening {
+  readonly a: number;
+  readonly b: number;
+  readonly widthPx: number;
+  /** 0..1: how much it looks like a gap; 1 where someone closed it, 0 where someone ruled it open. */
+  readonly hold: number;
+}
+
+/** The passages between the cells of a page. */
+export function openingsOf({ graph, closures }: Divided): Opening[] {
+  const byKey = new Map(closures.map((one) => [one.key, one]));
+  const { pairs, cuts } = graph;
+  const widthPx = new Float64Array(pairs.count);
+  const hold = new Float64Array(pairs.count);
+  cuts.forEach((cut, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0) return;
+    widthPx[pair] = widthPx[pair]! + cut.widthPx;
+    const closure = byKey.get(`${cut.from[0]},${cut.from[1]}-${cut.to[0]},${cut.to[1]}`);
+    const own = closure === undefined || closure.ruling === 'open' ? 0 : closure.confidence;
+    const value = cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : own;
+    hold[pair] = Math.max(hold[pair]!, value);
+  });
+  return Array.from({ length: pairs.count }, (_, p) => ({
+    a: pairs.a[p]!,
+    b: pairs.b[p]!,
+    widthPx: widthPx[p]!,
+    hold: hold[p]!,
+  }));
+}
+
+/** Crumbs and spaces of hatching go with the region they were given to, though no opening leads there. */
+export function joinAdopted(
+  { graph, regions }: Divided,
+  openings: readonly Opening[],
+  join: (one: number, two: number) => void,
+): void {
+  const { count, areaPx } = graph.cells;
+  const together = Int32Array.from({ length: count }, (_, k) => k);
+  for (const { a, b } of openings) if (regions.ofCell[a] === regions.ofCell[b]) joinRoots(together, a, b);
+  const area = new Float64Array(count);
+  for (let c = 0; c < count; c++) area[findRoot(together, c)] = area[findRoot(together, c)]! + areaPx[c]!;
+  const main = new Int32Array(regions.count).fill(-1);
+  for (let c = 0; c < count; c++) {
+    if (findRoot(together, c) !== c) continue;
+    const region = regions.ofCell[c]!;
+    if (main[region]! < 0 || area[c]! > area[main[region]!]!) main[region] = c;
+  }
+  for (let c = 0; c < count; c++) {
+    if (findRoot(together, c) === c && main[regions.ofCell[c]!] !== c) join(c, main[regions.ofCell[c]!]!);
+  }
+}
+
+/**
+ * Keys of cuts between cells of different labels that lie in one region so far.
+ *
+ * @param label of each cell; below 0 for none, which parts nothing.
+ */
+export function cutsBetween({ graph, regions }: Omit<Divided, 'closures'>, label: Int32Array): string[] {
+  const { pairs, cuts } = graph;
+  const keys: string[] = [];
+  cuts.forEach(({ from, to, kind }, k) => {
+    const pair = pairs.ofCut[k]!;
+    if (pair < 0 || kind === 'hand') return;
+    const [a, b] = [pairs.a[pair]!, pairs.b[pair]!];
+    if (label[a]! < 0 || label[b]! < 0 || label[a] === label[b] || regions.ofCell[a] !== regions.ofCell[b]) return;
+    keys.push(`${from[0]},${from[1]}-${to[0]},${to[1]}`);
+  });
+  return keys;
+}
