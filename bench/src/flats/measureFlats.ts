@@ -2,11 +2,17 @@ import type { Row } from '../printTable.ts';
 import { measureExamples } from './measureExamples.ts';
 import { measureKey } from './measureKey.ts';
 import { measureMarks } from './measureMarks.ts';
+import { measureSilhouettes } from './measureSilhouettes.ts';
 
-/** The Flats stage: how much marks, keys and proposals from done pages get right. */
+/** The Flats stage: how much loops, marks, keys and proposals from done pages get right. */
 export async function measureFlats(): Promise<{ title: string; rows: Row[] }> {
   return {
     title: "Flats on the demo's pages",
-    rows: [...(await measureMarks()), ...(await measureKey()), ...(await measureExamples())],
+    rows: [
+      ...(await measureSilhouettes()),
+      ...(await measureMarks()),
+      ...(await measureKey()),
+      ...(await measureExamples()),
+    ],
   };
 }

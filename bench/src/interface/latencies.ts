@@ -15,7 +15,7 @@ interface Sampled {
 export async function sampleLatencies(
   page: Page,
   event: 'pointerdown' | 'pointermove' | 'pointerup' | 'keydown',
-  message: 'patch' | 'overlay' | 'paint',
+  message: 'patch' | 'wayDraft' | 'paint' | 'showCells',
 ): Promise<() => Promise<number[]>> {
   const name = `${message}Samples`;
   await page.evaluate(
@@ -24,7 +24,14 @@ export async function sampleLatencies(
       const samples: number[] = [];
       Object.assign(window, { [list]: samples });
       let started: number | null = null;
-      window.addEventListener(kind, (one) => (started = one.timeStamp), true);
+      // What takes longer than to the next event counts from the first that is not answered.
+      window.addEventListener(
+        kind,
+        (one) => {
+          if (kind !== 'pointermove' || (one as PointerEvent).buttons > 0) started ??= one.timeStamp;
+        },
+        true,
+      );
       const send = bench.engine[method]!.bind(bench.engine);
       Object.assign(bench.engine, {
         [method]: (...args: unknown[]) => {
@@ -71,11 +78,15 @@ export async function clickLatencies(page: Page): Promise<number[]> {
   return samples();
 }
 
-/** From the pointer's moves of a loop round most of the page to the frame that shows what it takes. */
-export async function loopLatencies(page: Page): Promise<number[]> {
+/**
+ * From the pointer's moves of a loop round most of the page to the frame that shows what it takes: the shapes it
+ * encloses, or the silhouette.
+ */
+export async function loopLatencies(page: Page, takes: 'Shapes' | 'Silhouette'): Promise<number[]> {
   await page.keyboard.press('Home');
   await page.keyboard.press('Shift+2');
-  const samples = await sampleLatencies(page, 'pointermove', 'overlay');
+  await page.getByRole('button', { name: takes }).click();
+  const samples = await sampleLatencies(page, 'pointermove', takes === 'Shapes' ? 'wayDraft' : 'showCells');
   const box = (await page.getByTestId('page').boundingBox())!;
   const at = (k: number): [number, number] => [
     box.x + box.width * (0.5 + 0.22 * Math.cos((k / 90) * 6.28)),

@@ -23,7 +23,8 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
     const sweep = await sweepFast(page);
     const pan = await framesPerSecond(page, 'pan');
     const zoom = await framesPerSecond(page, 'zoom');
-    const loops = await loopLatencies(page);
+    const loops = await loopLatencies(page, 'Shapes');
+    const silhouettes = await loopLatencies(page, 'Silhouette');
     const { spreadMs, panelMs, regions } = await timeMarks(page);
     const key = await timeKey(page);
     const tabMb = largestRenderer(browserPid()) / MB;
@@ -48,6 +49,13 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
           unit: 'ms',
           target: { most: 50 },
           note: `${loops.length} moves round most of the page`,
+        },
+        {
+          what: 'a silhouette: pointer move to the next frame, p95',
+          value: quantile(silhouettes, 0.95),
+          unit: 'ms',
+          target: { most: 50 },
+          note: `median ${quantile(silhouettes, 0.5).toFixed(0)} ms`,
         },
         {
           what: 'undo: key down to the next frame, p95',

@@ -25,35 +25,68 @@ const SAMPLES = 250_000;
  * @param share 0..1; 1 takes what lies wholly inside.
  * @returns numbers of the groups, rising. Cost: by samples, whatever the page's size.
  */
-export function groupsInLoop(
-  { width, height, field }: Pick<Survey, 'width' | 'height' | 'field'>,
-  { ofCell, areaPx, box, count }: CellGroups,
-  loop: readonly Point[],
-  share: number,
-): number[] {
-  if (loop.length < 3) return [];
+export function groupsInLoop(page: Page, groups: CellGroups, loop: readonly Point[], share: number): number[] {
+  const frame = loopFrame(page, loop);
+  return frame === null ? [] : enclosedGroups(page, frame, groups, pxInLoop(page, frame, groups.ofCell.length), share);
+}
+
+type Page = Pick<Survey, 'width' | 'height' | 'field'>;
+
+/** Where a loop lies on the page. */
+export interface LoopFrame {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+  /** Where each row from `y0` on runs inside it. */
+  readonly rows: readonly Span[][];
+  /** Samples lie so far apart, in px. */
+  readonly stride: number;
+}
+
+/** @returns null for a loop without an inside on the page. */
+export function loopFrame({ width, height }: Page, loop: readonly Point[]): LoopFrame | null {
+  if (loop.length < 3) return null;
   const clamp = (v: number, most: number): number => Math.max(0, Math.min(most, v));
   const x0 = clamp(Math.floor(Math.min(...loop.map(([x]) => x))), width);
   const x1 = clamp(Math.ceil(Math.max(...loop.map(([x]) => x))) + 1, width);
   const y0 = clamp(Math.floor(Math.min(...loop.map(([, y]) => y))), height);
   const y1 = clamp(Math.ceil(Math.max(...loop.map(([, y]) => y))) + 1, height);
-  if (x1 <= x0 || y1 <= y0) return [];
+  if (x1 <= x0 || y1 <= y0) return null;
   const stride = Math.max(1, Math.ceil(Math.sqrt(((x1 - x0) * (y1 - y0)) / SAMPLES)));
-  const rows = spansOfRows(loop, x0, x1, y0, y1);
-  const inside = new Float64Array(count);
-  const seen = new Set<number>();
+  return { x0, y0, x1, y1, rows: spansOfRows(loop, x0, x1, y0, y1), stride };
+}
+
+/** About how many px of each cell lie inside a loop, by samples. */
+export function pxInLoop({ width, field }: Page, { y0, y1, rows, stride }: LoopFrame, cellCount: number): Float64Array {
+  const inside = new Float64Array(cellCount);
+  const px = stride * stride;
   for (let y = y0; y < y1; y += stride) {
     for (const [from, to] of rows[y - y0]!) {
       for (let at = y * width + from; at < y * width + to; at += stride) {
         const cell = field[at]!;
-        if (cell < 0) continue;
-        const group = ofCell[cell]!;
-        inside[group] = inside[group]! + stride * stride;
-        seen.add(group);
+        if (cell >= 0) inside[cell] = inside[cell]! + px;
       }
     }
   }
-  const found: number[] = [];
+  return inside;
+}
+
+/**
+ * Groups with at least `share` of their px inside a loop, rising.
+ *
+ * @param inCells of {@link pxInLoop}. @param isAsked whether a group is looked at at all.
+ */
+export function enclosedGroups(
+  { width, field }: Page,
+  { x0, y0, x1, y1, rows, stride }: LoopFrame,
+  { ofCell, areaPx, box, count }: CellGroups,
+  inCells: Float64Array,
+  share: number,
+  isAsked: (group: number) => boolean = () => true,
+): number[] {
+  const inside = new Float64Array(count);
+  inCells.forEach((px, cell) => (inside[ofCell[cell]!] = inside[ofCell[cell]!]! + px));
   const exact = (group: number): number => {
     const b = group * 4;
     const [left, top, right, bottom] = [box[b]!, box[b + 1]!, box[b + 2]!, box[b + 3]!];
@@ -72,11 +105,12 @@ export function groupsInLoop(
     }
     return n;
   };
+  const found: number[] = [];
   for (let group = 0; group < count; group++) {
     const b = group * 4;
-    if (box[b]! >= x1 || box[b + 2]! <= x0 || box[b + 1]! >= y1 || box[b + 3]! <= y0) continue;
+    if (box[b]! >= x1 || box[b + 2]! <= x0 || box[b + 1]! >= y1 || box[b + 3]! <= y0 || !isAsked(group)) continue;
     const small = areaPx[group]! <= COUNTED_PX;
-    if (!small && !seen.has(group)) continue;
+    if (!small && inside[group] === 0) continue;
     // By samples a group that lies wholly inside comes to about its area, give or take its rim.
     const n = small ? exact(group) : inside[group]!;
     const slack = small || stride === 1 ? 0 : Math.min(0.04, (2 * stride) / Math.sqrt(areaPx[group]!));

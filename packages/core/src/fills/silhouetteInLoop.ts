@@ -1,7 +1,7 @@
 import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
 import { joinBoxes, type PixelBox } from '../survey/recutPage.ts';
 import type { Survey } from '../survey/surveyPage.ts';
-import { groupsInLoop, type CellGroups } from './groupsInLoop.ts';
+import { enclosedGroups, loopFrame, pxInLoop, type CellGroups } from './groupsInLoop.ts';
 import { cutsBetween, joinAdopted, openingsOf } from './openings.ts';
 
 type Point = readonly [number, number];
@@ -12,8 +12,6 @@ export interface Silhouette {
   readonly cells: Int32Array;
   /** Keys of cuts that have to be closed for it: its contour was open there. */
   readonly closures: readonly string[];
-  /** What its cells lie in; null for none. */
-  readonly box: PixelBox | null;
 }
 
 /**
@@ -45,7 +43,7 @@ export function contourGroups(survey: Pick<Survey, 'graph' | 'closures' | 'regio
     for (const [k, pick] of [Math.min, Math.min, Math.max, Math.max].entries())
       boxes[4 * group + k] = pick(boxes[4 * group + k]!, box[4 * cell + k]!);
   }
-  return { count: areas.length, ofCell, areaPx: areas, box: Int32Array.from(boxes) };
+  return { count: areas.length, ofCell, areaPx: Float64Array.from(areas), box: Int32Array.from(boxes) };
 }
 
 /** The regions that lie in cells, by a pixel deep inside each: crumbs beside it do not count. */
@@ -59,34 +57,62 @@ export function regionsOfCells(
 }
 
 /**
- * All that lies inside the outer contour of what a rough loop goes round, in one go: the regions it encloses, and
- * the groups it encloses of regions that run out of it through an opening too weak to part them so far. Where the
- * contour was open, the closures are named.
+ * The cells inside the outer contour of what a rough loop goes round: the regions it encloses, and the groups it
+ * encloses of regions that run out of it through an opening too weak to part them so far.
  *
- * @param groups of {@link contourGroups}. @param share as {@link groupsInLoop} takes it.
+ * @param groups of {@link contourGroups}. @param share of the paper of a region or group that has to lie inside, 0..1.
  * @param mayTake whether a region may be taken.
+ * @returns 1 for each cell inside, and the box they lie in; null for none.
  */
-export function silhouetteInLoop(
-  survey: Pick<Survey, 'width' | 'height' | 'field' | 'graph' | 'regions'>,
+export function cellsInContour(
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions'>,
   groups: CellGroups,
   loop: readonly Point[],
   share: number,
   mayTake: (region: number) => boolean = () => true,
-): Silhouette {
+): { inside: Int32Array; box: PixelBox | null } {
   const { regions } = survey;
-  const whole = new Set(groupsInLoop(survey, regions, loop, share));
-  const within = new Set(groupsInLoop(survey, groups, loop, share));
-  const inside = Int32Array.from(regions.ofCell, (region, cell) =>
-    mayTake(region) && (whole.has(region) || within.has(groups.ofCell[cell]!)) ? 1 : 0,
-  );
-  const boxes = survey.graph.cells.box;
-  const cells: number[] = [];
+  const inside = new Int32Array(regions.ofCell.length);
+  const frame = loopFrame(survey, loop);
+  if (frame === null) return { inside, box: null };
   let box: PixelBox | null = null;
-  for (const [cell, one] of inside.entries()) {
-    if (one === 0) continue;
-    cells.push(cell);
-    const [left, top, right, bottom] = boxes.subarray(4 * cell, 4 * cell + 4);
+  const take = (taken: Uint8Array, from: CellGroups, group: number): void => {
+    taken[group] = 1;
+    const [left, top, right, bottom] = from.box.subarray(4 * group, 4 * group + 4);
     box = joinBoxes(box, [left!, top!, right!, bottom!]);
-  }
-  return { cells: Int32Array.from(cells), closures: cutsBetween(survey, inside), box };
+  };
+  const inCells = pxInLoop(survey, frame, regions.ofCell.length);
+  const whole = new Uint8Array(regions.count);
+  for (const region of enclosedGroups(survey, frame, regions, inCells, share, mayTake)) take(whole, regions, region);
+  // Of what is not taken as it is, the groups.
+  const isOpen = new Uint8Array(groups.count);
+  regions.ofCell.forEach((region, cell) => {
+    if (whole[region] === 0 && mayTake(region)) isOpen[groups.ofCell[cell]!] = 1;
+  });
+  const within = new Uint8Array(groups.count);
+  for (const group of enclosedGroups(survey, frame, groups, inCells, share, (one) => isOpen[one] === 1))
+    take(within, groups, group);
+  regions.ofCell.forEach((region, cell) => {
+    if (whole[region] === 1 || (within[groups.ofCell[cell]!] === 1 && mayTake(region))) inside[cell] = 1;
+  });
+  return { inside, box };
+}
+
+/** What a loop goes round, as {@link cellsInContour} says, with the gaps of the contour: they have to be closed for it. */
+export function silhouetteInLoop(
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'graph' | 'closures' | 'regions'>,
+  holdFrom: number,
+  loop: readonly Point[],
+  share: number,
+  mayTake: (region: number) => boolean = () => true,
+): Silhouette {
+  const { inside } = cellsInContour(survey, contourGroups(survey, holdFrom), loop, share, mayTake);
+  return { cells: cellsOf(inside), closures: cutsBetween(survey, inside) };
+}
+
+/** Numbers of the cells that are marked with 1, rising. */
+export function cellsOf(inside: Int32Array): Int32Array {
+  const cells: number[] = [];
+  for (let cell = 0; cell < inside.length; cell++) if (inside[cell] === 1) cells.push(cell);
+  return Int32Array.from(cells);
 }

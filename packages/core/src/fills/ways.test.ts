@@ -9,7 +9,7 @@ import { findIslands } from './findIslands.ts';
 import { looseSpread } from './looseSpread.ts';
 import { groupsInLoop } from './groupsInLoop.ts';
 import { regionsLike } from './regionsLike.ts';
-import { contourGroups, regionsOfCells, silhouetteInLoop } from './silhouetteInLoop.ts';
+import { cellsInContour, contourGroups, regionsOfCells, silhouetteInLoop } from './silhouetteInLoop.ts';
 import { resolveFills } from './resolveFills.ts';
 import { editsOfSpread, solveMarks } from './solveMarks.ts';
 
@@ -96,7 +96,8 @@ describe('a silhouette', () => {
 
   test('is all inside the outer contour, holes and all, and names the gap that has to be closed', () => {
     expect(groupsInLoop(survey, survey.regions, round, 0.9)).toEqual([survey.regions.ofCell[cellAt(110, 120)]]);
-    const { cells, closures, box: lies } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9);
+    const { cells, closures } = silhouetteInLoop(survey, 0.02, round, 0.9);
+    const lies = cellsInContour(survey, contourGroups(survey, 0.02), round, 0.9).box;
     expect([...cells]).toEqual([cellAt(75, 75), cellAt(110, 120)].sort((a, b) => a - b));
     expect(closures).toHaveLength(1);
     expect(lies![0]).toBeGreaterThan(55);
@@ -110,23 +111,23 @@ describe('a silhouette', () => {
   });
 
   test('keeps to what was ruled open, to openings that hold, and to what may be taken', () => {
-    const { closures } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9);
+    const { closures } = silhouetteInLoop(survey, 0.02, round, 0.9);
     const open = ruleSurvey(survey, LIMIT_PX, new Map(closures.map((key) => [key, 'open' as const])));
     for (const [page, hold] of [
       [open, 0.02],
       [survey, 0.4],
     ] as const) {
-      const { cells } = silhouetteInLoop(page, contourGroups(page, hold), round, 0.9);
+      const { cells } = silhouetteInLoop(page, hold, round, 0.9);
       expect([...cells]).toEqual([cellAt(110, 120)]);
     }
     const hole = survey.regions.ofCell[cellAt(110, 120)];
-    const { cells } = silhouetteInLoop(survey, contourGroups(survey, 0.02), round, 0.9, (one) => one !== hole);
+    const { cells } = silhouetteInLoop(survey, 0.02, round, 0.9, (one) => one !== hole);
     expect([...cells]).toEqual([cellAt(75, 75)]);
   });
 
   test('of a loop round nothing is nothing', () => {
-    const nothing = { cells: new Int32Array(0), closures: [], box: null };
-    expect(silhouetteInLoop(survey, contourGroups(survey, 0.02), loopOf(5, 5, 20, 20), 0.9)).toEqual(nothing);
+    const nothing = { cells: new Int32Array(0), closures: [] };
+    expect(silhouetteInLoop(survey, 0.02, loopOf(5, 5, 20, 20), 0.9)).toEqual(nothing);
   });
 });
 

@@ -1,5 +1,6 @@
 import {
   joinBoxes,
+  type CellGroups,
   type Change,
   type ExamplePage,
   type ExampleProposal,
@@ -31,6 +32,7 @@ import type {
   DrawRequest,
   Overlay,
   OverlayMark,
+  OverlayWay,
   ReadFrom,
   ShownCells,
   ShownSurvey,
@@ -187,6 +189,10 @@ export class Engine {
     this.send({ kind: 'markDraft', seq: ++this.seq, mark });
   }
 
+  wayDraft(way: OverlayWay | null): void {
+    this.send({ kind: 'wayDraft', seq: ++this.seq, way });
+  }
+
   async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
     const answer = await this.ask({ kind: 'trace', id: this.nextId++, from, to });
     return answer.kind === 'traced' ? answer.trace : null;
@@ -198,6 +204,13 @@ export class Engine {
     const spread = answer?.kind === 'spread' ? answer.spread : null;
     this.send({ kind: 'spread', seq: ++this.seq, spread });
     return spread;
+  }
+
+  /** The groups of cells that hang together when openings hold from a confidence on. */
+  async contours(holdFrom: number): Promise<CellGroups> {
+    const answer = await this.ask({ kind: 'contours', id: this.nextId++, holdFrom });
+    if (answer.kind !== 'contoured') throw new Error('The contours could not be found.');
+    return answer.groups;
   }
 
   /**

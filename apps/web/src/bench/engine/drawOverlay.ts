@@ -5,6 +5,7 @@ import {
   type Overlay,
   type OverlayMark,
   type OverlayShape,
+  type OverlayWay,
   type ShapeLook,
 } from './messages.ts';
 
@@ -24,7 +25,6 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
   const sy = (y: number): number => (y + 0.5 - view.y) * view.scale;
   context.lineCap = 'round';
   for (const mark of overlay.marks ?? []) drawMark(context, mark, view);
-  if (overlay.loop !== undefined && overlay.loop.length > 1) drawLoop(context, overlay.loop, view);
   const strokePath = (path: () => void, colour: string, width: number, dash: number[]): void => {
     const trace = (): void => {
       context.beginPath();
@@ -104,7 +104,6 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
 }
 
 /** A loose stroke: its part's colour between two casings, so that it shows on any ground; hollow for "leave empty". */
-/** Draws a loose mark over the picture. */
 export function drawMark(
   context: OffscreenCanvasRenderingContext2D,
   { points, colour, empty }: OverlayMark,
@@ -132,9 +131,10 @@ export function drawMark(
   }
 }
 
-function drawLoop(
+/** A loop or a cut as it is drawn: dashes on a pale rim. */
+export function drawWay(
   context: OffscreenCanvasRenderingContext2D,
-  points: readonly (readonly [number, number])[],
+  { points, closed }: OverlayWay,
   view: Viewport,
 ): void {
   for (const [stroke, width, dash] of [
@@ -146,7 +146,7 @@ function drawLoop(
     context.setLineDash([...dash]);
     context.beginPath();
     for (const [x, y] of points) context.lineTo((x + 0.5 - view.x) * view.scale, (y + 0.5 - view.y) * view.scale);
-    context.closePath();
+    if (closed) context.closePath();
     context.stroke();
   }
   context.setLineDash([]);

@@ -2,6 +2,7 @@ import {
   compose,
   CURRENT,
   HOVERED,
+  joinBoxes,
   MISSING,
   PAPER_WORD,
   TILE_PX,
@@ -15,7 +16,7 @@ import {
 import { drawLoupe } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
 import { drawSpread } from './drawSpread.ts';
-import { drawMark, drawOverlay } from './drawOverlay.ts';
+import { drawMark, drawOverlay, drawWay } from './drawOverlay.ts';
 import { DirtyRects, Picture, shiftBetween, type Rect } from './Picture.ts';
 import {
   OPEN,
@@ -25,6 +26,7 @@ import {
   type DrawnSurvey,
   type Overlay,
   type OverlayMark,
+  type OverlayWay,
   type ShownCells,
   type ViewOptions,
 } from './messages.ts';
@@ -58,6 +60,7 @@ let preview: number | null = null;
 let current = -1;
 let overlay: Overlay | null = null;
 let markDraft: OverlayMark | null = null;
+let wayDraft: OverlayWay | null = null;
 let spread: Spread | null = null;
 let spreadFromMs = 0;
 let loupeAt: readonly [number, number] | null = null;
@@ -99,7 +102,12 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
       overlay = request.overlay;
       break;
     case 'markDraft':
-      takeMarkDraft(request.mark);
+      touchDraft(markDraft, request.mark);
+      markDraft = request.mark;
+      break;
+    case 'wayDraft':
+      touchDraft(wayDraft, request.way);
+      wayDraft = request.way;
       break;
     case 'spread':
       spread = request.spread;
@@ -144,25 +152,46 @@ self.onmessage = (event: MessageEvent<DrawRequest>) => {
   schedule();
 };
 
-/** Half the width of a mark's line and its rim, in picture px. */
-const MARK_REACH = 6;
+/** Half the width of a draft's line and its rim, in picture px. */
+const DRAFT_REACH = 6;
 
-function takeMarkDraft(mark: OverlayMark | null): void {
-  const grown = mark === null || markDraft === null || markDraft.points.length > mark.points.length ? null : mark;
-  if (grown === null) wholeOver ||= mark !== null || markDraft !== null;
-  else if (viewport !== undefined) {
-    const end = grown.points.slice(Math.max(0, markDraft!.points.length - 1));
-    const [xs, ys] = [end.map(([x]) => x), end.map(([, y]) => y)];
-    const reach = MARK_REACH / viewport.scale + 1;
+/** Marks as to be drawn anew what is other in a draft: where it only grew, its end, and what closes it. */
+function touchDraft(before: OverlayMark | OverlayWay | null, next: OverlayMark | OverlayWay | null): void {
+  if (before === null || next === null || before.points.length > next.points.length || viewport === undefined) {
+    wholeOver ||= next !== null || before !== null;
+    return;
+  }
+  const end = next.points.slice(Math.max(0, before.points.length - 1));
+  const reach = DRAFT_REACH / viewport.scale + 1;
+  const touchLine = (points: readonly (readonly [number, number])[]): void => {
+    const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
     const [x, y] = [Math.min(...xs) - reach, Math.min(...ys) - reach];
     dirtyOver.add({ x, y, width: Math.max(...xs) + reach - x, height: Math.max(...ys) + reach - y });
+  };
+  touchLine(end);
+  if (!('closed' in next) || !next.closed || end.length < 2) return;
+  const first = next.points[0]!;
+  for (const last of [end[0]!, end.at(-1)!]) {
+    for (let k = 0; k < CLOSING_PIECES; k++) touchLine([between(last, first, k), between(last, first, k + 1)]);
   }
-  markDraft = mark;
+}
+
+/** A slanting line is touched in so many pieces: the box round all of it would be most of the picture. */
+const CLOSING_PIECES = 12;
+
+function between(
+  [ax, ay]: readonly [number, number],
+  [bx, by]: readonly [number, number],
+  piece: number,
+): readonly [number, number] {
+  const t = piece / CLOSING_PIECES;
+  return [ax + (bx - ax) * t, ay + (by - ay) * t];
 }
 
 function drawOver(view: Viewport): void {
   if (overlay !== null) drawOverlay(context!, overlay, view);
   if (markDraft !== null) drawMark(context!, markDraft, view);
+  if (wayDraft !== null && wayDraft.points.length > 1) drawWay(context!, wayDraft, view);
 }
 
 function takePage(next: DrawnSurvey, nextLevels: readonly PyramidLevel[]): void {
@@ -251,8 +280,13 @@ function takeCells(next: ShownCells | null): void {
   for (const cell of [...(before?.words.keys() ?? []), ...words.keys()]) {
     if (before?.words.get(cell) !== words.get(cell)) regions.add(survey!.regions.ofCell[cell]!);
   }
-  for (const region of regions) paintRegion(region);
-  if (regions.size > 0) for (const one of [before, next]) if (one !== null) touchBox(one.box);
+  const lies = joinBoxes(before?.box ?? null, next?.box ?? null);
+  for (const region of regions) {
+    paintRegion(region);
+    const [left, top, right, bottom] = boxOf(region);
+    if (lies !== null)
+      touchBox([Math.max(left, lies[0]), Math.max(top, lies[1]), Math.min(right, lies[2]), Math.min(bottom, lies[3])]);
+  }
 }
 
 /** What a region looks like now, into the tables. */
@@ -273,9 +307,11 @@ function paintRegion(region: number): void {
 /** Marks a region's place on the screen as to be drawn anew. */
 function touch(region: number): void {
   if (survey === undefined || region < 0) return;
-  const { box } = survey.regions;
-  touchBox([box[region * 4]!, box[region * 4 + 1]!, box[region * 4 + 2]!, box[region * 4 + 3]!]);
+  touchBox(boxOf(region));
 }
+
+const boxOf = (region: number): PixelBox =>
+  survey!.regions.box.subarray(region * 4, region * 4 + 4) as unknown as PixelBox;
 
 function touchBox([left, top, right, bottom]: PixelBox): void {
   // Colour runs under the ink around a region: take the lines' own width along.
@@ -345,7 +381,7 @@ function draw(): void {
 function present(view: Viewport, rects: readonly Rect[]): boolean {
   for (const rect of rects) {
     picture.put(context!, rect);
-    if (overlay === null && markDraft === null) continue;
+    if (overlay === null && markDraft === null && wayDraft === null) continue;
     context!.save();
     context!.beginPath();
     context!.rect(rect.x, rect.y, rect.width, rect.height);

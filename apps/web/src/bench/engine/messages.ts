@@ -1,4 +1,5 @@
 import type {
+  CellGroups,
   Change,
   ExamplePage,
   ExampleProposal,
@@ -91,6 +92,8 @@ export type SurveyRequest =
       /** Corners of the panel it keeps to; null for the whole page. */
       readonly panel: readonly (readonly [number, number])[] | null;
     }
+  /** What hangs together when openings hold from a confidence on. */
+  | { readonly kind: 'contours'; readonly id: number; readonly holdFrom: number }
   /** What stands inside the outer contour of what a loop goes round. */
   | {
       readonly kind: 'silhouette';
@@ -160,6 +163,7 @@ export type SurveyAnswer =
       readonly edits: readonly RecordEdit[];
       readonly drawn: readonly string[];
     }
+  | { readonly kind: 'contoured'; readonly id: number; readonly groups: CellGroups }
   | ({ readonly kind: 'silhouetted'; readonly id: number } & Silhouette)
   | {
       /** What of a key is known before all is. */
@@ -215,6 +219,12 @@ export interface OverlayMark {
   readonly empty: boolean;
 }
 
+/** A loop that is being drawn, closed by itself, or the way of a cut. */
+export interface OverlayWay {
+  readonly points: readonly (readonly [number, number])[];
+  readonly closed: boolean;
+}
+
 /** Marks over the page that are no ink: closures, a closure being drawn, a leak, panels, specks. */
 export interface Overlay {
   /** Eight numbers of a cubic in page px and the stroke, each. */
@@ -230,8 +240,6 @@ export interface Overlay {
   readonly shapes: readonly OverlayShape[];
   /** Loose strokes in the colours of their parts. */
   readonly marks?: readonly OverlayMark[];
-  /** A loop being drawn. */
-  readonly loop?: readonly (readonly [number, number])[];
   /** `[x, y, radius]` of each speck that would go, in page px. */
   readonly specks: Float32Array;
 }
@@ -271,6 +279,8 @@ export type DrawRequest =
   | { readonly kind: 'overlay'; readonly seq: number; readonly overlay: Overlay | null }
   /** The mark being drawn: it grows at its end, and only that is drawn anew. */
   | { readonly kind: 'markDraft'; readonly seq: number; readonly mark: OverlayMark | null }
+  /** The loop or cut being drawn: it grows at its end as well. */
+  | { readonly kind: 'wayDraft'; readonly seq: number; readonly way: OverlayWay | null }
   /** Colour runs over the page from now on; null wipes it away. */
   | { readonly kind: 'spread'; readonly seq: number; readonly spread: Spread | null }
   /** What is painted over the regions: all of it, or squares that changed. */

@@ -28,7 +28,6 @@ import {
   spreadFrom,
   traceLeak,
   unpackCuts,
-  type CellGroups,
   type Change,
   type OpenSurvey,
   type OtherInk,
@@ -83,10 +82,13 @@ async function run(request: SurveyRequest): Promise<void> {
     changed = null;
     return;
   }
+  if (request.kind === 'contours') {
+    answer({ kind: 'contoured', id: request.id, groups: contourGroups(opened().survey, request.holdFrom) });
+    return;
+  }
   if (request.kind === 'silhouette') {
     const { loop, share, holdFrom, mayTake } = request;
-    const groups = groupsAt(holdFrom);
-    const found = silhouetteInLoop(opened().survey, groups, loop, share, (region) => mayTake?.[region] !== 0);
+    const found = silhouetteInLoop(opened().survey, holdFrom, loop, share, (region) => mayTake?.[region] !== 0);
     answer({ kind: 'silhouetted', id: request.id, ...found });
     return;
   }
@@ -316,14 +318,4 @@ function divide({ maxGapPx, rulings, drawn: closures }: DivideBy): void {
     if (box !== null) refreshPyramid(levels, box);
     changed = joinBoxes(changed, box);
   }
-}
-
-/** The groups of the page as it is divided now, kept while a loop is drawn. */
-let contours: { readonly survey: Survey; readonly holdFrom: number; readonly groups: CellGroups } | undefined;
-
-function groupsAt(holdFrom: number): CellGroups {
-  const { survey } = opened();
-  if (contours?.survey !== survey || contours.holdFrom !== holdFrom)
-    contours = { survey, holdFrom, groups: contourGroups(survey, holdFrom) };
-  return contours.groups;
 }

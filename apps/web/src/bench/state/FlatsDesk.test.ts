@@ -37,10 +37,10 @@ describe('a loop', () => {
     expect(bench.flats.enclosed(loop)).toEqual([]);
   });
   test('is drawn over the page while it lasts', () => {
-    bench.flats.setLoop(loop);
-    expect(bench.overlays.at(-1)?.loop).toEqual(loop);
-    bench.flats.setLoop([]);
-    expect(bench.overlays.at(-1)).toBeNull();
+    bench.flats.setWayDraft(loop);
+    expect(bench.ways.at(-1)).toEqual({ points: loop, closed: true });
+    bench.flats.setWayDraft([]);
+    expect(bench.ways.at(-1)).toBeNull();
   });
 });
 

@@ -23,7 +23,7 @@ type Point = readonly [number, number];
 /** What the flats desk needs of its bench. */
 export interface FlatsPorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'overlay' | 'neighbours'>;
+  readonly engine: Pick<Engine, 'overlay' | 'wayDraft' | 'neighbours'>;
   readonly gaps: Pick<GapDesk, 'inTurn'>;
   readonly key: Pick<KeyDesk, 'preview' | 'follow'>;
   readonly marks: Pick<MarkDesk, 'overlay'>;
@@ -41,13 +41,11 @@ export interface FlatsPorts {
 
 /** The Flats stage of one page: its ways to fill, loops, and what is looked over. */
 export class FlatsDesk {
-  private loop: readonly Point[] = [];
-
   constructor(private readonly bench: FlatsPorts) {}
 
   setWay(way: FillWay): void {
     if (way === this.bench.state.flats.way) return;
-    this.loop = [];
+    this.setWayDraft([]);
     this.bench.showFlats({ way });
     // What the key proposes shows while it is the way.
     this.bench.refresh();
@@ -61,14 +59,14 @@ export class FlatsDesk {
     return way !== undefined;
   }
 
-  /** Puts marks and the loop being drawn over the page, and what is proposed into it. */
+  /** Puts marks over the page, and what is proposed into it. */
   draw(): void {
     if (this.bench.state.stage !== 'flats') return;
     this.bench.key.preview();
     this.bench.examples.preview();
     const marks = this.bench.marks.overlay();
     this.bench.engine.overlay(
-      marks.length === 0 && this.loop.length === 0
+      marks.length === 0
         ? null
         : {
             closures: new Float32Array(0),
@@ -79,7 +77,6 @@ export class FlatsDesk {
             shapes: [],
             specks: new Float32Array(0),
             marks,
-            loop: this.loop,
           },
     );
   }
@@ -91,9 +88,9 @@ export class FlatsDesk {
     this.bench.showFlats({ loopTakes: this.bench.state.flats.loopTakes === 'shapes' ? 'silhouette' : 'shapes' });
   }
 
-  setLoop(loop: readonly Point[]): void {
-    this.loop = loop;
-    this.draw();
+  /** Shows the loop that is being drawn, or the way of a cut; with no points, none. */
+  setWayDraft(points: readonly Point[], closed = true): void {
+    this.bench.engine.wayDraft(points.length === 0 ? null : { points, closed });
   }
 
   /** What a loop takes, by the threshold. */

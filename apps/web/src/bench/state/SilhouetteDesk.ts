@@ -1,5 +1,6 @@
-import { regionsOfCells, type PixelBox, type Silhouette } from '@jumble/core';
+import { cellsInContour, cellsOf, regionsOfCells, type CellGroups, type PixelBox, type Silhouette } from '@jumble/core';
 import type { Engine } from '../engine/Engine.ts';
+import type { ShownSurvey } from '../engine/messages.ts';
 import type { BenchState } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 
@@ -8,7 +9,7 @@ type Loop = readonly (readonly [number, number])[];
 /** What silhouettes need of their bench. */
 export interface SilhouettePorts {
   readonly state: BenchState;
-  readonly engine: Pick<Engine, 'silhouette' | 'showCells'>;
+  readonly engine: Pick<Engine, 'contours' | 'silhouette' | 'showCells'>;
   readonly gaps: Pick<GapDesk, 'inTurn' | 'closeAndGive'>;
   give(regions: ReadonlySet<number>, partId: string | null): void;
   /** Shows cells as given before the gesture is finished. */
@@ -17,39 +18,38 @@ export interface SilhouettePorts {
 
 /** Surround's rough way: all inside the outer contour of what a loop goes round takes one part, to be carved after. */
 export class SilhouetteDesk {
-  /** The loop that is being drawn, as far as it is not shown yet. */
-  private wanted: { readonly loop: Loop; readonly partId: string } | null = null;
+  /** What hangs together on the page as it is divided. */
+  private contours: { readonly survey: ShownSurvey; readonly holdFrom: number; readonly groups: CellGroups } | null =
+    null;
   private asking = false;
-  private drawing = false;
+  /** The loop that is being drawn. */
+  private drawn: { readonly loop: Loop; readonly partId: string } | null = null;
 
   constructor(private readonly bench: SilhouettePorts) {}
 
-  /** Shows what the loop would take if it were closed now. While it is worked out, the latest asked for wins. */
-  async preview(loop: Loop, partId: string): Promise<void> {
-    this.wanted = { loop, partId };
-    this.drawing = true;
-    if (this.asking) return;
-    this.asking = true;
-    try {
-      while (this.wanted !== null) {
-        const asked: { readonly loop: Loop; readonly partId: string } = this.wanted;
-        this.wanted = null;
-        const { cells, box } = await this.find(asked.loop);
-        if (!this.drawing) return;
-        if (box === null) this.bench.engine.showCells(null);
-        else this.bench.previewCells(cells, box, asked.partId);
-      }
-    } catch {
-      // What cannot be worked out is told when the loop is closed.
-    } finally {
-      this.asking = false;
+  /** A loop begins: what it needs is found meanwhile. */
+  begin(): void {
+    if (this.groups() === null) void this.findContours();
+  }
+
+  /** Shows what the loop would take if it were closed now. */
+  preview(loop: Loop, partId: string): void {
+    this.drawn = { loop, partId };
+    const { survey, flats } = this.bench.state;
+    const groups = this.groups();
+    if (survey === null || groups === null) {
+      void this.findContours();
+      return;
     }
+    const mayTake = this.mayTake();
+    const { inside, box } = cellsInContour(survey, groups, loop, flats.share, (region) => mayTake?.[region] !== 0);
+    if (box === null) this.bench.engine.showCells(null);
+    else this.bench.previewCells(cellsOf(inside), box, partId);
   }
 
   /** The loop is given up. */
   cancel(): void {
-    this.drawing = false;
-    this.wanted = null;
+    this.drawn = null;
     this.bench.engine.showCells(null);
   }
 
@@ -59,10 +59,12 @@ export class SilhouetteDesk {
    * @returns whether there was anything to take.
    */
   async take(loop: Loop, partId: string): Promise<boolean> {
-    this.drawing = false;
-    this.wanted = null;
+    this.drawn = null;
     let found: Silhouette | null = null;
-    await this.bench.gaps.inTurn(async () => void (found = await this.find(loop)));
+    await this.bench.gaps.inTurn(async () => {
+      const { share, contourHold } = this.bench.state.flats;
+      found = await this.bench.engine.silhouette(loop, share, contourHold, this.mayTake());
+    });
     const { survey } = this.bench.state;
     const { cells, closures } = found ?? NOTHING;
     if (survey !== null && cells.length > 0) {
@@ -75,13 +77,36 @@ export class SilhouetteDesk {
     return found === null || cells.length > 0;
   }
 
-  private find(loop: Loop): Promise<Silhouette> {
+  /** What hangs together; null where the page was divided otherwise, or the control moved. */
+  private groups(): CellGroups | null {
+    const { survey, flats } = this.bench.state;
+    const isNow = this.contours?.survey === survey && this.contours?.holdFrom === flats.contourHold;
+    return isNow ? this.contours!.groups : null;
+  }
+
+  /** Finds what hangs together, then shows the loop as it is drawn by then. */
+  private async findContours(): Promise<void> {
+    if (this.asking) return;
+    this.asking = true;
+    try {
+      const { survey, flats } = this.bench.state;
+      if (survey === null) return;
+      const groups = await this.bench.engine.contours(flats.contourHold);
+      this.contours = { survey, holdFrom: flats.contourHold, groups };
+    } catch {
+      // What cannot be found is told when the loop is closed.
+      return;
+    } finally {
+      this.asking = false;
+    }
+    if (this.drawn !== null) this.preview(this.drawn.loop, this.drawn.partId);
+  }
+
+  /** 1 for regions that may be taken; null for all. */
+  private mayTake(): Uint8Array | null {
     const { resolved, flats } = this.bench.state;
-    const mayTake = flats.onlyOpen
-      ? Uint8Array.from(resolved?.partOfRegion ?? [], (part) => (part === null ? 1 : 0))
-      : null;
-    return this.bench.engine.silhouette(loop, flats.share, flats.contourHold, mayTake);
+    return flats.onlyOpen ? Uint8Array.from(resolved?.partOfRegion ?? [], (part) => (part === null ? 1 : 0)) : null;
   }
 }
 
-const NOTHING: Silhouette = { cells: new Int32Array(0), closures: [], box: null };
+const NOTHING: Silhouette = { cells: new Int32Array(0), closures: [] };

@@ -25,6 +25,7 @@ import {
   contourGroups,
   silhouetteInLoop,
   type CastSheet,
+  type CellGroups,
   type ExamplePage,
   type ExampleProposal,
   type GreyRaster,
@@ -45,7 +46,7 @@ import {
 } from '@jumble/core';
 import { createStore } from 'zustand/vanilla';
 import type { KeySeen } from '../engine/Engine.ts';
-import type { DivideBy, Overlay, OverlayMark, ShownCells, ShownSurvey } from '../engine/messages.ts';
+import type { DivideBy, Overlay, OverlayMark, OverlayWay, ShownCells, ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
 import { OpenWalk, type WalkPorts } from '../state/OpenWalk.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
@@ -121,11 +122,14 @@ export class FakeBench
   records: Records = new Map();
   /** The mark being drawn, as it was shown. */
   readonly drafts: (OverlayMark | null)[] = [];
+  /** The loop or cut being drawn, as it was shown. */
+  readonly ways: (OverlayWay | null)[] = [];
   private opened: OpenSurvey | null = null;
 
   engine = {
     divide: (by: DivideBy): Promise<ShownSurvey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
+    wayDraft: (way: OverlayWay | null): void => void this.ways.push(way),
     markDraft: (mark: OverlayMark | null): void => void this.drafts.push(mark),
     corrections: (raster: TileRaster | null): void => void (this.painted = raster),
     patchCorrections: ({ tilesPerRow, tiles }: TileRaster): number => {
@@ -136,6 +140,10 @@ export class FakeBench
     spread: (at: readonly [number, number] | null): Promise<Spread | null> =>
       Promise.resolve(at === null ? null : this.spread(at)),
     crop: () => new Promise(() => undefined),
+    contours: (holdFrom: number): Promise<CellGroups> => {
+      const groups = contourGroups(this.opened!.survey, holdFrom);
+      return this.silhouetteFails ? Promise.reject(new Error('no memory')) : Promise.resolve(groups);
+    },
     silhouette: (
       loop: readonly (readonly [number, number])[],
       share: number,
@@ -146,7 +154,7 @@ export class FakeBench
       const may = (region: number): boolean => mayTake?.[region] !== 0;
       return this.silhouetteFails
         ? Promise.reject(new Error('no memory'))
-        : Promise.resolve(silhouetteInLoop(survey, contourGroups(survey, holdFrom), loop, share, may));
+        : Promise.resolve(silhouetteInLoop(survey, holdFrom, loop, share, may));
     },
     showCells: (cells: ShownCells | null): number => this.cells.push(cells?.cells ?? null),
     spreadMarks: (document: PageDocument, options: SpreadOptions): Promise<readonly RecordEdit[]> =>

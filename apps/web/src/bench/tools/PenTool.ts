@@ -56,7 +56,7 @@ export class PenTool implements PageTool {
       else if (gesture.kind === 'cut') gesture.way.push(at);
       else if (gesture.kind === 'join') gesture.to = this.bench.regionAt(...at) ?? gesture.to;
     }
-    if (gesture.kind === 'cut') this.bench.flats.setLoop([...gesture.way]);
+    if (gesture.kind === 'cut') this.bench.flats.setWayDraft([...gesture.way], false);
     this.bench.hover(pagePointAt(this.bench.state.view!, last));
   }
 
@@ -66,7 +66,7 @@ export class PenTool implements PageTool {
     this.bench.gesturing = false;
     if (gesture.kind === 'stroke') this.bench.pen.finish();
     if (gesture.kind === 'cut') {
-      this.bench.flats.setLoop([]);
+      this.bench.flats.setWayDraft([]);
       void this.bench.pen.cut(gesture.way).then((parts) => {
         if (!parts) this.say('That parts nothing: drag from line to line across a region. Nothing was changed.');
       });
@@ -83,7 +83,7 @@ export class PenTool implements PageTool {
     this.gesture = { kind: 'none' };
     this.bench.gesturing = false;
     if (gesture.kind === 'stroke') this.bench.pen.cancel();
-    if (gesture.kind === 'cut') this.bench.flats.setLoop([]);
+    if (gesture.kind === 'cut') this.bench.flats.setWayDraft([]);
     this.bench.sendPoint();
   }
 

@@ -33,7 +33,7 @@ describe('a loop', () => {
     loop(ROUND);
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     expect(bench.state.resolved!.partOfRegion[outside()]).toBeNull();
-    expect(bench.overlays.at(-1)).toBeNull();
+    expect(bench.ways.at(-1)).toBeNull();
   });
 
   test('shows what it would take while it is drawn, and puts back what it leaves again', () => {
@@ -122,13 +122,21 @@ describe('a silhouette', () => {
     await settle();
     expect(bench.cells.at(-1)).not.toBeNull();
     expect(bench.cells.at(-1)!.length).toBeGreaterThan(0);
-    const shown = bench.cells.length;
-    tool.move([at([20, 220])]);
+    // The pen goes back over the room: most of it lies outside now.
+    tool.move([at([120, 100])]);
+    expect(bench.cells.at(-1)).toBeNull();
+    tool.cancel();
+    expect(bench.cells.at(-1)).toBeNull();
+    expect(bench.pushed).toEqual([]);
+  });
+
+  test('that is dropped before it could show never does', async () => {
+    bench.flats.turnLoop();
+    tool.down(at(ROUND[0]!));
+    for (const point of ROUND.slice(1)) tool.move([at(point)]);
     tool.cancel();
     await settle();
-    // What came after it was dropped does not show.
-    expect(bench.cells.slice(shown)).toEqual([null]);
-    expect(bench.pushed).toEqual([]);
+    expect(bench.cells).toEqual([null]);
   });
 
   test('that could not be found says why, and the next one is', async () => {

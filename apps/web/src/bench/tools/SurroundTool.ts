@@ -42,6 +42,7 @@ export class SurroundTool implements PageTool {
     const at = pagePointAt(this.bench.state.view!, pointer);
     const start = pointer.intent === 'take' ? this.bench.regionAt(...at) : null;
     const silhouette = partId !== null && this.bench.state.flats.loopTakes === 'silhouette';
+    if (silhouette) this.bench.silhouette.begin();
     this.gesture = { kind: 'loop', partId, points: [at], start, silhouette, taken: new Set() };
     this.bench.gesturing = true;
     this.bench.sendPoint();
@@ -58,8 +59,8 @@ export class SurroundTool implements PageTool {
         const [px, py] = gesture.points.at(-1)!;
         if (Math.hypot(x - px, y - py) * view.scale >= CORNER_PX) gesture.points.push([x, y]);
       }
-      this.bench.flats.setLoop([...gesture.points]);
-      if (gesture.silhouette) void this.bench.silhouette.preview([...gesture.points], gesture.partId!);
+      this.bench.flats.setWayDraft([...gesture.points]);
+      if (gesture.silhouette) this.bench.silhouette.preview([...gesture.points], gesture.partId!);
       else this.preview(gesture);
     }
     this.bench.hover(pagePointAt(view, last));
@@ -92,7 +93,7 @@ export class SurroundTool implements PageTool {
   private end(): void {
     this.gesture = { kind: 'none' };
     this.bench.gesturing = false;
-    this.bench.flats.setLoop([]);
+    this.bench.flats.setWayDraft([]);
     this.bench.sendPoint();
   }
 
