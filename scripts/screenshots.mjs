@@ -114,6 +114,28 @@ try {
     ]);
   });
   if (wanted.length === 0 || wanted.includes('surround')) await page.mouse.up();
+  await shoot('silhouette', async () => {
+    await open(1, 'flats');
+    await page.keyboard.press('Shift+2');
+    await page.keyboard.press('/');
+    await page.keyboard.press('2');
+    await loop([
+      [1280, 2350],
+      [1200, 2480],
+      [1190, 2700],
+      [1210, 2920],
+      [1300, 3040],
+      [1480, 3010],
+      [1490, 2880],
+      [1460, 2680],
+      [1440, 2560],
+      [1530, 2480],
+      [1500, 2380],
+      [1400, 2320],
+    ]);
+  });
+  if (wanted.length === 0 || wanted.includes('silhouette')) await page.keyboard.press('Escape');
+  if (wanted.length === 0 || wanted.includes('silhouette')) await page.mouse.up();
   await shoot('marks', async () => {
     await open(2, 'flats');
     const marks = await roughMarks(2);

@@ -19,19 +19,21 @@ async function expectTeapot(page: Page): Promise<void> {
   for (const { name, x, y, part } of TEAPOT_REGIONS) expect([name, await partAt(page, x, y)]).toEqual([name, part]);
 }
 
+/** A rough loop round the teapot. */
+const ROUND: [number, number][] = [
+  [430, 160],
+  [700, 230],
+  [770, 420],
+  [640, 625],
+  [230, 615],
+  [100, 330],
+  [300, 200],
+];
+
 test('a loop takes what it encloses, another takes it away, and both hold through a reload', async ({ page }) => {
   await page.keyboard.press('Shift+2');
   await page.keyboard.press('1');
-  const round: [number, number][] = [
-    [430, 160],
-    [700, 230],
-    [770, 420],
-    [640, 625],
-    [230, 615],
-    [100, 330],
-    [300, 200],
-  ];
-  await drag(page, round);
+  await drag(page, ROUND);
   await whenSaved(page);
   for (const name of ['body', 'lid', 'knob', 'handle', 'spout', 'band', 'inside the handle']) {
     const { x, y } = TEAPOT_REGIONS.find((one) => one.name === name)!;
@@ -51,6 +53,47 @@ test('a loop takes what it encloses, another takes it away, and both hold throug
   expect(await partAt(page, 430, 205)).toBeNull();
   expect(await partAt(page, 430, 420)).toBe('glaze');
 });
+
+test('a silhouette shows while it is drawn, is one step, and a loop round nothing says so', async ({ page }) => {
+  await page.keyboard.press('Shift+2');
+  await page.keyboard.press('/');
+  await expect(page.getByRole('button', { name: 'Silhouette', pressed: true })).toBeVisible();
+  await page.keyboard.press('1');
+  const before = await partsGiven(page);
+  const [first, ...rest] = await Promise.all(ROUND.map(([x, y]) => onScreen(page, x, y)));
+  await page.mouse.move(first!.x, first!.y);
+  await page.mouse.down();
+  for (const { x, y } of rest) await page.mouse.move(x, y, { steps: 4 });
+  const body = await onScreen(page, 430, 420);
+  const glaze = TEAPOT_COLOURS.glaze;
+  await expect.poll(() => colourAt(page, body)).toEqual(glaze);
+  // Given up, nothing of it stays.
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect.poll(() => colourAt(page, body)).not.toEqual(glaze);
+  expect(await partsGiven(page)).toEqual(before);
+
+  await drag(page, ROUND);
+  await expect.poll(() => partAt(page, 430, 420)).toBe('glaze');
+  await whenSaved(page);
+  for (const name of ['lid', 'knob', 'handle', 'spout', 'band', 'inside the handle']) {
+    const { x, y } = TEAPOT_REGIONS.find((one) => one.name === name)!;
+    expect([name, await partAt(page, x, y)]).toEqual([name, 'glaze']);
+  }
+  expect(await partAt(page, 60, 60)).toBeNull();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => partsGiven(page)).toEqual(before);
+
+  await drag(page, [[20, 20], [40, 20], [40, 40], [20, 40]]); // prettier-ignore
+  await expect(page.getByText(/The loop encloses nothing/)).toBeVisible();
+  expect(await partsGiven(page)).toEqual(before);
+});
+
+/** Hex of what the screen shows at a place. */
+async function colourAt(page: Page, { x, y }: { x: number; y: number }): Promise<string> {
+  const shot = await page.screenshot({ clip: { x: Math.floor(x), y: Math.floor(y), width: 1, height: 1 } });
+  return `#${(await sharp(shot).removeAlpha().raw().toBuffer()).toString('hex')}`;
+}
 
 test('marks, loose as they are, flat the whole page; recoloured and spread again they follow', async ({ page }) => {
   await page.keyboard.press('Shift+3');

@@ -38,8 +38,8 @@ export interface LoopFrame {
   readonly y0: number;
   readonly x1: number;
   readonly y1: number;
-  /** Where each row from `y0` on runs inside it. */
-  readonly rows: readonly Span[][];
+  /** Where its rows from `y0` on run inside it. */
+  readonly rows: RowSpans;
   /** Samples lie so far apart, in px. */
   readonly stride: number;
 }
@@ -60,10 +60,12 @@ export function loopFrame({ width, height }: Page, loop: readonly Point[]): Loop
 /** About how many px of each cell lie inside a loop, by samples. */
 export function pxInLoop({ width, field }: Page, { y0, y1, rows, stride }: LoopFrame, cellCount: number): Float64Array {
   const inside = new Float64Array(cellCount);
+  const { spans, start } = rows;
   const px = stride * stride;
   for (let y = y0; y < y1; y += stride) {
-    for (const [from, to] of rows[y - y0]!) {
-      for (let at = y * width + from; at < y * width + to; at += stride) {
+    for (let k = start[y - y0]!; k < start[y - y0 + 1]!; k++) {
+      const end = y * width + spans[2 * k + 1]!;
+      for (let at = y * width + spans[2 * k]!; at < end; at += stride) {
         const cell = field[at]!;
         if (cell >= 0) inside[cell] = inside[cell]! + px;
       }
@@ -87,17 +89,25 @@ export function enclosedGroups(
 ): number[] {
   const inside = new Float64Array(count);
   inCells.forEach((px, cell) => (inside[ofCell[cell]!] = inside[ofCell[cell]!]! + px));
+  const { spans, start } = rows;
+  /** Whether a box lies inside in all of its rows. */
+  const isWithin = (left: number, top: number, right: number, bottom: number): boolean => {
+    if (top < y0 || bottom > y1) return false;
+    for (let row = top - y0; row < bottom - y0; row++) {
+      let k = start[row]!;
+      while (k < start[row + 1]! && (spans[2 * k]! > left || spans[2 * k + 1]! < right)) k++;
+      if (k === start[row + 1]!) return false;
+    }
+    return true;
+  };
   const exact = (group: number): number => {
     const b = group * 4;
     const [left, top, right, bottom] = [box[b]!, box[b + 1]!, box[b + 2]!, box[b + 3]!];
-    const isWithin = ([from, to]: Span): boolean => from <= left && right <= to;
-    let whole = top >= y0 && bottom <= y1;
-    for (let y = top; whole && y < bottom; y++) whole = rows[y - y0]!.some(isWithin);
-    if (whole) return areaPx[group]!;
+    if (isWithin(left, top, right, bottom)) return areaPx[group]!;
     let n = 0;
     for (let y = Math.max(y0, top); y < Math.min(y1, bottom); y++) {
-      for (const [from, to] of rows[y - y0]!) {
-        for (let x = Math.max(from, left); x < Math.min(to, right); x++) {
+      for (let k = start[y - y0]!; k < start[y - y0 + 1]!; k++) {
+        for (let x = Math.max(spans[2 * k]!, left); x < Math.min(spans[2 * k + 1]!, right); x++) {
           const cell = field[y * width + x]!;
           if (cell >= 0 && ofCell[cell] === group) n++;
         }
@@ -119,10 +129,14 @@ export function enclosedGroups(
   return found;
 }
 
-type Span = readonly [from: number, to: number];
+/** Where rows run inside a loop: row k by `spans[2 * start[k]]` up to `spans[2 * start[k + 1]]`, `[from, to)` each. */
+interface RowSpans {
+  readonly spans: Int32Array;
+  readonly start: Int32Array;
+}
 
-/** Where each row runs inside the loop: `[from, to)` in whole px, by even-odd crossings of the row's middle. */
-function spansOfRows(loop: readonly Point[], x0: number, x1: number, y0: number, y1: number): Span[][] {
+/** Rows in whole px, by even-odd crossings of each row's middle. */
+function spansOfRows(loop: readonly Point[], x0: number, x1: number, y0: number, y1: number): RowSpans {
   const crossings: number[][] = Array.from({ length: y1 - y0 }, () => []);
   loop.forEach(([ax, ay], k) => {
     const [bx, by] = loop[(k + 1) % loop.length]!;
@@ -130,14 +144,16 @@ function spansOfRows(loop: readonly Point[], x0: number, x1: number, y0: number,
     const end = Math.min(y1, Math.ceil(Math.max(ay, by) - 0.5));
     for (let y = first; y < end; y++) crossings[y - y0]!.push(ax + ((y + 0.5 - ay) * (bx - ax)) / (by - ay));
   });
-  return crossings.map((row) => {
+  const start = new Int32Array(y1 - y0 + 1);
+  const spans: number[] = [];
+  crossings.forEach((row, y) => {
     row.sort((a, b) => a - b);
-    const spans: Span[] = [];
     for (let k = 0; k + 1 < row.length; k += 2) {
       const from = Math.max(x0, Math.ceil(row[k]! - 0.5));
       const to = Math.min(x1, Math.ceil(row[k + 1]! - 0.5));
-      if (to > from) spans.push([from, to]);
+      if (to > from) spans.push(from, to);
     }
-    return spans;
+    start[y + 1] = spans.length / 2;
   });
+  return { spans: Int32Array.from(spans), start };
 }

@@ -401,6 +401,17 @@ export class Bench {
     return part.empty ? 0 : rgbaWord(parseColour(colourOfPart(this.state.cast!, part.id, scene)));
   }
 
+  /** How a part looks in each region, by its scene. */
+  private wordsIn(part: CastPart): (region: number) => number {
+    const known = new Map<string | null, number>();
+    return (region) => {
+      const scene = this.sceneOf(region);
+      let word = known.get(scene);
+      if (word === undefined) known.set(scene, (word = this.wordOf(part, scene)));
+      return word;
+    };
+  }
+
   /** Resolves once every gesture is acknowledged. */
   async settled(): Promise<void> {
     await Promise.all([this.pageSync.settled(), this.castSync?.settled()]);
@@ -439,10 +450,8 @@ export class Bench {
   previewGiven(regions: Iterable<number>, partId: string | null): number {
     const list = Int32Array.from(regions);
     const part = this.state.cast?.parts.find((one) => one.id === partId);
-    const words = Uint32Array.from(list, (region) =>
-      part === undefined ? OPEN : this.wordOf(part, this.sceneOf(region)),
-    );
-    return this.engine.patch(list, words);
+    const wordIn = part === undefined ? () => OPEN : this.wordsIn(part);
+    return this.engine.patch(list, Uint32Array.from(list, wordIn));
   }
 
   /** Shows cells as given before the gesture is finished. */
@@ -450,13 +459,8 @@ export class Bench {
     const { cast, survey } = this.state;
     const part = cast?.parts.find((one) => one.id === partId);
     if (part === undefined || survey === null) return;
-    const wordIn = new Map<string | null, number>();
-    const colours = Uint32Array.from(cells, (cell) => {
-      const scene = this.sceneOf(survey.regions.ofCell[cell]!);
-      const known = wordIn.get(scene) ?? this.wordOf(part, scene);
-      wordIn.set(scene, known);
-      return known;
-    });
+    const wordIn = this.wordsIn(part);
+    const colours = Uint32Array.from(cells, (cell) => wordIn(survey.regions.ofCell[cell]!));
     this.engine.showCells({ cells, colours, box });
   }
 
@@ -578,7 +582,9 @@ export class Bench {
   }
 
   sendPoint(): number {
-    const { hovered, current, cast, partId } = this.state;
+    const { current, cast, partId, flats } = this.state;
+    // A gesture shows what it does itself; the pen alone stays inside what is outlined.
+    const hovered = this.gesturing && flats.way !== 'pen' ? null : this.state.hovered;
     const part = cast?.parts.find((one) => one.id === partId);
     const preview =
       !this.givesRegions || hovered === null || part === undefined || this.gesturing || part.empty

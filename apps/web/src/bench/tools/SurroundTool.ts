@@ -112,7 +112,9 @@ export class SurroundTool implements PageTool {
     const byPart = new Map<string | null, number[]>();
     for (const region of regions) {
       const part = resolved?.partOfRegion[region] ?? null;
-      byPart.set(part, [...(byPart.get(part) ?? []), region]);
+      const list = byPart.get(part);
+      if (list === undefined) byPart.set(part, [region]);
+      else list.push(region);
     }
     for (const [part, list] of byPart) this.bench.previewGiven(list, part);
   }
