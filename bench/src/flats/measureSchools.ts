@@ -348,11 +348,11 @@ class Flatter {
       ([px, py, wanted]) => {
         const bench = window.jumbleBench as unknown as {
           state: { view: { x: number; y: number; scale: number; width: number; height: number } };
-          setView: (view: object) => number;
+          looking: { setView: (view: object) => number };
         };
         const { view: now } = bench.state;
         if (wanted !== null)
-          bench.setView({
+          bench.looking.setView({
             ...now,
             scale: wanted,
             x: Math.round(px - now.width / wanted / 2),

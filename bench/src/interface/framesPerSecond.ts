@@ -5,12 +5,12 @@ export function framesPerSecond(page: Page, how: 'pan' | 'zoom'): Promise<number
   return page.evaluate(async (way) => {
     const bench = window.jumbleBench as unknown as {
       state: { view: { x: number; y: number; scale: number; width: number; height: number } };
-      setView: (view: object) => number;
-      settlePresented: (seq: number, ms: number) => void;
+      looking: { setView: (view: object) => number };
+      engine: { settlePresented: (seq: number, ms: number) => void };
     };
-    const settle = bench.settlePresented.bind(bench);
+    const settle = bench.engine.settlePresented.bind(bench.engine);
     let frames = 0;
-    bench.settlePresented = (seq, ms) => {
+    bench.engine.settlePresented = (seq, ms) => {
       frames++;
       settle(seq, ms);
     };
@@ -23,17 +23,17 @@ export function framesPerSecond(page: Page, how: 'pan' | 'zoom'): Promise<number
         const swing = Math.sin(t * 2);
         // Whole picture pixels, as the pointer moves it.
         if (way === 'pan')
-          bench.setView({
+          bench.looking.setView({
             ...start,
             x: start.x + Math.round(400 * swing) / start.scale,
             y: start.y + Math.round(300 * swing) / start.scale,
           });
-        else bench.setView({ ...start, scale: 0.12 * 2 ** (1.6 * (1 - Math.cos(t * 2))) });
+        else bench.looking.setView({ ...start, scale: 0.12 * 2 ** (1.6 * (1 - Math.cos(t * 2))) });
         requestAnimationFrame(turn);
       };
       turn();
     });
-    bench.settlePresented = settle;
+    bench.engine.settlePresented = settle;
     return frames / 3;
   }, how);
 }

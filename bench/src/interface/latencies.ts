@@ -2,8 +2,10 @@ import type { Page } from '@playwright/test';
 
 /** What the bench of the page is asked for here. */
 interface Sampled {
-  readonly engine: Record<string, (...args: unknown[]) => unknown> & { readonly seq: number };
-  whenPresented(seq: number): Promise<number>;
+  readonly engine: Record<string, (...args: unknown[]) => unknown> & {
+    readonly seq: number;
+    whenPresented(seq: number): Promise<number>;
+  };
 }
 
 /**
@@ -39,7 +41,9 @@ export async function sampleLatencies(
           const from = started;
           started = null;
           if (from !== null)
-            void bench.whenPresented(bench.engine.seq).then((at) => samples.push(at - performance.timeOrigin - from));
+            void bench.engine
+              .whenPresented(bench.engine.seq)
+              .then((at) => samples.push(at - performance.timeOrigin - from));
           return answer;
         },
       });

@@ -33,8 +33,7 @@ export function timeKey(page: Page): Promise<{ shownMs: number; wholeMs: number 
         changeCast: (label: string, edits: object[]) => void;
         settled: () => Promise<void>;
         flats: { setWay: (way: string) => void };
-        engine: { readonly seq: number };
-        whenPresented: (seq: number) => Promise<number>;
+        engine: { readonly seq: number; whenPresented: (seq: number) => Promise<number> };
         key: { lay: (name: string, raster: object) => Promise<void> };
       };
       const { survey, cast } = bench.state;
@@ -77,7 +76,7 @@ export function timeKey(page: Page): Promise<{ shownMs: number; wholeMs: number 
       const leave = bench.store.subscribe(() => {
         if ((bench.state.flats.key?.reading ?? null) === null || shown !== undefined) return;
         // What is told here is drawn in the same turn: the picture has it with the last message of that.
-        shown = Promise.resolve().then(() => bench.whenPresented(bench.engine.seq));
+        shown = Promise.resolve().then(() => bench.engine.whenPresented(bench.engine.seq));
       });
       await bench.key.lay('key', { ...size, rgb });
       const wholeMs = performance.now() - started;

@@ -66,13 +66,13 @@ export async function expectWholePicture(page: Page): Promise<void> {
   await page.evaluate(async (settledMs) => {
     const bench = window.jumbleBench as unknown as {
       state: { view: { scale: number } };
-      setView: (view: object) => void;
+      looking: { setView: (view: object) => void };
     };
     const settled = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, settledMs));
     const { view } = bench.state;
-    bench.setView({ ...view, scale: view.scale * 1.5 });
+    bench.looking.setView({ ...view, scale: view.scale * 1.5 });
     await settled();
-    bench.setView(view);
+    bench.looking.setView(view);
     await settled();
   }, SETTLED_MS);
   expect(shown.equals(await page.getByTestId('page').screenshot())).toBe(true);

@@ -56,7 +56,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     const resize = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
       if (width > 0 && height > 0)
-        bench.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
+        bench.looking.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
     });
     resize.observe(box);
     setCanvas(canvas);

@@ -104,7 +104,7 @@ function Paper(): ReactNode {
       <select
         value={TONES.find((tone) => PAPER_TONES[tone] === paper)}
         onChange={(event) => {
-          bench.setOptions({ paper: PAPER_TONES[event.target.value as PaperTone] });
+          bench.looking.setOptions({ paper: PAPER_TONES[event.target.value as PaperTone] });
           event.target.blur();
         }}
         title="Next: |"

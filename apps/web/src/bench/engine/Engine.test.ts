@@ -29,17 +29,14 @@ let engine: Engine;
 let computing: FakeWorker;
 let drawing: FakeWorker;
 let steps: [string, number][];
-let presented: number[];
 const before = globalThis.Worker;
 beforeEach(() => {
   FakeWorker.made = [];
   globalThis.Worker = FakeWorker as unknown as typeof Worker;
   steps = [];
-  presented = [];
   engine = new Engine({
     onStep: (text, share) => steps.push([text, share]),
     onMeasuring: ({ text, share }) => steps.push([text, share]),
-    onPresented: (seq) => presented.push(seq),
   });
   [computing, drawing] = FakeWorker.made as [FakeWorker, FakeWorker];
 });
@@ -161,7 +158,7 @@ describe('the engine', () => {
     expect((await Promise.all(crops)).map((crop) => crop.pixels.byteLength)).toEqual([0, 1, 2]);
   });
 
-  test('numbers what changes the picture, and tells when it is presented', () => {
+  test('numbers what changes the picture, and tells when it is presented', async () => {
     const view = { x: 0, y: 0, scale: 1, width: 10, height: 10 };
     const numbers = [
       engine.view(view, { markMissing: true, showInk: true, showFlats: true, paper: 0xffffffff }),
@@ -171,8 +168,11 @@ describe('the engine', () => {
     ];
     expect(numbers).toEqual([1, 2, 3, 4]);
     expect(drawing.told.at(-2)).toMatchObject({ kind: 'point', hovered: -1, current: 3 });
-    drawing.answer({ kind: 'presented', seq: 4, at: 3 });
-    expect(presented).toEqual([4]);
+    const presented = [3, 5].map((seq) => engine.whenPresented(seq));
+    drawing.answer({ kind: 'presented', seq: 4, at: 70 });
+    expect(await presented[0]).toBe(70);
+    drawing.answer({ kind: 'presented', seq: 6, at: 90 });
+    expect(await presented[1]).toBe(90);
   });
 
   test('closed ends its workers and drops what was asked', async () => {

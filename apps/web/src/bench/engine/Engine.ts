@@ -46,8 +46,6 @@ export interface EngineEvents {
   readonly onStep: (text: string, share: number) => void;
   /** The line art is being measured. */
   readonly onMeasuring: (step: MeasuringStep) => void;
-  /** The screen has everything up to message `seq`, since `at` (ms since 1970). */
-  readonly onPresented: (seq: number, at: number) => void;
 }
 
 export interface Crop {
@@ -80,6 +78,7 @@ export class Engine {
   >();
   /** Set to end the reading of a key. */
   private keyStop = new Int32Array(new SharedArrayBuffer(4));
+  private readonly presented = new Map<number, (at: number) => void>();
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
   /** The paper that has other cells than what is shown. */
@@ -98,7 +97,7 @@ export class Engine {
     };
     this.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
       const message = event.data;
-      if (message.kind === 'presented') events.onPresented(message.seq, message.at);
+      if (message.kind === 'presented') this.settlePresented(message.seq, message.at);
       else {
         const [, resolve] = this.crops.shift()!;
         resolve(message);
@@ -367,6 +366,20 @@ export class Engine {
   private sendNextCrop(): void {
     const next = this.crops[0];
     if (next !== undefined) this.send(next[0]);
+  }
+
+  /** Resolves once the screen has what message `seq` changed; @returns since when, in ms since 1970. */
+  whenPresented(seq: number): Promise<number> {
+    return new Promise((resolve) => this.presented.set(seq, resolve));
+  }
+
+  /** The screen has everything up to message `seq`, since `at`. */
+  private settlePresented(seq: number, at: number): void {
+    for (const [wanted, resolve] of this.presented) {
+      if (wanted > seq) continue;
+      this.presented.delete(wanted);
+      resolve(at);
+    }
   }
 
   close(): void {

@@ -70,7 +70,7 @@ export function CleanUp(): ReactNode {
           slotProps={{ typography: { variant: 'caption' } }}
         />
         <FormControlLabel
-          control={<Switch size="small" checked={comparing} onChange={(_, on) => bench.setComparing(on)} />}
+          control={<Switch size="small" checked={comparing} onChange={(_, on) => bench.set({ comparing: on })} />}
           label="Before and after (c)"
           slotProps={{ typography: { variant: 'caption' } }}
         />

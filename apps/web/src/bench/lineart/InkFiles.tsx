@@ -28,7 +28,9 @@ export function InkFiles(): ReactNode {
     setBusy(true);
     try {
       const url = `/api/pages/${page.id}/inks`;
-      bench.takePage(await uploadFile<PageView>('POST', url, file, () => undefined, new AbortController().signal));
+      bench.reading.takePage(
+        await uploadFile<PageView>('POST', url, file, () => undefined, new AbortController().signal),
+      );
     } catch (error) {
       fail(error);
     } finally {
@@ -36,7 +38,10 @@ export function InkFiles(): ReactNode {
     }
   };
   const remove = (ink: InkFileView): void => {
-    request<PageView>('DELETE', `/api/pages/${page.id}/inks/${ink.id}`).then((next) => bench.takePage(next), fail);
+    request<PageView>('DELETE', `/api/pages/${page.id}/inks/${ink.id}`).then(
+      (next) => bench.reading.takePage(next),
+      fail,
+    );
   };
   const rows = [
     { id: MAIN_INK, fileName: page.fileName, ink: null as InkFileView | null },

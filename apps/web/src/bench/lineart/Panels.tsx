@@ -30,7 +30,7 @@ export function Panels(): ReactNode {
         ))}
       </Box>
       <Box sx={{ display: 'flex', gap: 1, mt: 0.5 }}>
-        <Button onClick={() => bench.pointing('panel')}>Draw a panel (f)</Button>
+        <Button onClick={() => bench.set({ pointing: 'panel' })}>Draw a panel (f)</Button>
         {corrected !== null && (
           <Button onClick={() => bench.lineArt.setPanels('Find the panels again', null)}>Find again</Button>
         )}

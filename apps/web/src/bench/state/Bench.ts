@@ -11,36 +11,34 @@ import {
   scenesOfPage,
   trapDepth2,
   type CastPart,
-  type LeakTrace,
   type PixelBox,
   type RecordEdit,
   type Records,
   type TrapRule,
-  type Viewport,
 } from '@jumble/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { getJson, request } from '../../api/http.ts';
+import { getJson } from '../../api/http.ts';
 import { Engine } from '../engine/Engine.ts';
-import { OPEN, type ShownSurvey, type ViewOptions } from '../engine/messages.ts';
+import { OPEN, type ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, stampAfter, type BenchState, type FlatsState, type ShowMode, type StageName } from './benchState.ts';
 import { ExampleDesk } from './ExampleDesk.ts';
 import { FlatsDesk } from './FlatsDesk.ts';
 import { KeyDesk } from './KeyDesk.ts';
 import { MarkDesk } from './MarkDesk.ts';
 import { followOncePerFrame, type Follow } from './followOncePerFrame.ts';
-import { signOf } from './divideBy.ts';
 import { GapDesk } from './GapDesk.ts';
 import { LineArtDesk, type LineArtState } from './LineArtDesk.ts';
 import { PenDesk } from './PenDesk.ts';
 import { PanelWalk } from './PanelWalk.ts';
 import { OpenWalk } from './OpenWalk.ts';
-import { knownCuts, readFrom } from './readFrom.ts';
+import { Looking } from './Looking.ts';
+import { PageReading } from './PageReading.ts';
 import { ScratchDesk } from './ScratchDesk.ts';
 import { SilhouetteDesk } from './SilhouetteDesk.ts';
 import { StepWalk } from './StepWalk.ts';
 import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
-import { centreOn, fitPage, isFitted, showBox } from './viewport.ts';
+import { fitPage } from './viewport.ts';
 
 /**
  * One page on the bench: its state, its engine and everything that can be done to it. Framework-free;
@@ -51,6 +49,8 @@ export class Bench {
   /** For components; the store's own subscription tells of each change at once. */
   readonly follow: Follow = followOncePerFrame(this.store);
   readonly engine: Engine;
+  readonly reading: PageReading = new PageReading(this);
+  readonly looking: Looking = new Looking(this);
   readonly gaps: GapDesk = new GapDesk(this);
   readonly lineArt: LineArtDesk = new LineArtDesk(this);
   readonly panels: PanelWalk = new PanelWalk(this);
@@ -63,15 +63,12 @@ export class Bench {
   readonly scratch: ScratchDesk = new ScratchDesk(this);
   readonly walk: OpenWalk = new OpenWalk(this);
   readonly steps: StepWalk = new StepWalk(this);
-  /** What the page was read from. */
-  private readBy = '';
   /** What the survey is divided by. */
   dividedBy = '';
   private readonly pageSync: SyncQueue;
   private castSync: SyncQueue | null = null;
   isClosed = false;
   private readonly ticker: ReturnType<typeof setInterval>;
-  private readonly presented = new Map<number, (at: number) => void>();
 
   constructor(
     readonly pageId: string,
@@ -80,7 +77,6 @@ export class Bench {
     this.engine = new Engine({
       onStep: (phaseText, phaseShare) => this.set({ phaseText, phaseShare }),
       onMeasuring: (measuring) => this.set({ measuring }),
-      onPresented: (seq, at) => this.settlePresented(seq, at),
     });
     this.pageSync = new SyncQueue('page', `/api/pages/${pageId}`, this.syncEvents());
     this.ticker = setInterval(() => {
@@ -117,76 +113,12 @@ export class Bench {
   }
 
   private async read(page: PageView): Promise<void> {
-    await this.readOnce(page);
+    await this.reading.read(page);
     if (this.isClosed) return;
     const { view } = this.state;
-    if (view !== null) this.setView(fitPage(page, view));
+    if (view !== null) this.looking.setView(fitPage(page, view));
     const first = this.state.cast?.parts[0];
     if (this.state.partId === null && first !== undefined) this.choosePart(first.id);
-  }
-
-  private async readOnce(page: PageView): Promise<void> {
-    const from = readFrom(page, this.state.document!);
-    const by = this.gaps.by();
-    const prep = { ...from.prep, maxGapPx: this.state.document!.prep.maxGapPx };
-    const survey = await this.engine.survey({ ...from, prep }, by, knownCuts(page, this.state.document!));
-    if (this.isClosed) return;
-    this.readBy = JSON.stringify(from);
-    this.dividedBy = signOf(by);
-    if (this.state.survey !== null) this.dropStaleProposals();
-    this.set({
-      survey,
-      openGaps: this.gaps.toRule(survey),
-      islands: [],
-      phase: 'ready',
-      phaseShare: 1,
-      hovered: null,
-      current: null,
-      leak: null,
-      facts: null,
-    });
-    this.refresh();
-    this.gaps.follow();
-    this.gaps.draw();
-    void this.lineArt.measure();
-  }
-
-  /** Reads the page anew when its document or its files came to say something else about the ink. */
-  private followReading(): void {
-    const { page, document: records, survey } = this.state;
-    if (
-      page === null ||
-      records === null ||
-      survey === null ||
-      this.readBy === JSON.stringify(readFrom(page, this.state.document!))
-    )
-      return;
-    void this.gaps.inTurn(async () => {
-      const latest = this.state.page!;
-      if (this.isClosed || this.readBy === JSON.stringify(readFrom(latest, this.state.document!))) return;
-      this.set({ phase: 'again' });
-      try {
-        await this.readOnce(latest);
-      } finally {
-        if (this.state.phase === 'again') this.set({ phase: 'ready' });
-      }
-    });
-  }
-
-  /** Takes what the server says of the page's files now. */
-  takePage(page: PageView): void {
-    this.set({ page });
-    this.followReading();
-  }
-
-  async settleRevision(): Promise<void> {
-    try {
-      this.takePage(await request<PageView>('DELETE', `/api/pages/${this.pageId}/revision`));
-      this.set({ changes: null });
-      this.lineArt.list();
-    } catch (error) {
-      this.fail(error as Error);
-    }
   }
 
   setTrim(trim: TrimDto | null): void {
@@ -224,7 +156,7 @@ export class Bench {
     if (scope === 'page') {
       this.set({ document: readPageDocument(records) });
       this.gaps.follow();
-      this.followReading();
+      this.reading.follow();
       void this.key.follow();
     } else {
       const cast = readCastSheet(records);
@@ -237,7 +169,7 @@ export class Bench {
   /** Shows all of the page, or a part of it alone. */
   setShow(show: ShowMode): void {
     this.set({ show });
-    this.setOptions({ showInk: show !== 'flats', showFlats: show !== 'ink' });
+    this.looking.setOptions({ showInk: show !== 'flats', showFlats: show !== 'ink' });
     this.refresh();
   }
 
@@ -255,35 +187,11 @@ export class Bench {
   }
 
   /** What was proposed names regions that have other numbers now: the key is read anew, the rest is asked for again. */
-  private dropStaleProposals(): void {
+  dropStaleProposals(): void {
     const { key, examples } = this.state.flats;
     if (examples !== null) this.showFlats({ examples: null });
     if (key?.reading !== null && key?.reading !== undefined)
       void this.key.lay(key.name, key.raster, key.match?.place ?? null, key.picture);
-  }
-
-  /** Lists the gaps to be ruled on anew. */
-  listGaps(): void {
-    const { survey } = this.state;
-    if (survey !== null) this.set({ openGaps: this.gaps.toRule(survey) });
-  }
-
-  showGap(gapKey: string | null, show: boolean): void {
-    this.set({ gapKey });
-    const { survey, page, view } = this.state;
-    const closure = survey?.closures.find((one) => one.key === gapKey);
-    if (!show || closure === undefined || page === null || view === null) return;
-    const [x0, y0] = closure.from;
-    const [x1, y1] = closure.to;
-    const room = 60 + closure.widthPx;
-    this.setView(
-      showBox(view, page, [
-        Math.min(x0, x1) - room,
-        Math.min(y0, y1) - room,
-        Math.max(x0, x1) + room,
-        Math.max(y0, y1) + room,
-      ]),
-    );
   }
 
   showLineArt(part: Partial<LineArtState>): void {
@@ -294,35 +202,8 @@ export class Bench {
     else this.panels.refresh();
   }
 
-  showBoxOf(box: readonly [number, number, number, number]): void {
-    const { page, view } = this.state;
-    if (page !== null && view !== null) this.setView(showBox(view, page, box));
-  }
-
-  /** The next click says what is paper or ink, the next drag draws a panel; null drops that. */
-  pointing(pointing: BenchState['pointing']): void {
-    this.set({ pointing });
-  }
-
-  setComparing(comparing: boolean): void {
-    this.set({ comparing });
-  }
-
-  /** Whether a page point lies in the panel that worklists keep to. */
-  inShownPanel(x: number, y: number): boolean {
-    return this.panels.inShown(x, y);
-  }
-
   showFlats(part: Partial<FlatsState>): void {
     this.set({ flats: { ...this.state.flats, ...part } });
-  }
-
-  showIslands(islands: readonly number[]): void {
-    this.set({ islands });
-  }
-
-  showPanel(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void {
-    this.set(part);
   }
 
   /** Says what went wrong, unless the bench was left meanwhile. */
@@ -330,22 +211,12 @@ export class Bench {
     if (!this.isClosed) this.onProblem(error);
   }
 
-  showLeak(leak: LeakTrace | null): void {
-    this.set({ leak });
-    const { page, view } = this.state;
-    if (leak === null || page === null || view === null) return;
-    const [x, y] = leak.narrowest;
-    const room = 140 + 2 * leak.widthPx;
-    this.setView(showBox(view, page, [x - room, y - room, x + room, y + room]));
-  }
-
   setStage(stage: StageName): void {
     if (this.state.stage === stage) return;
     this.set({ stage, current: null, leak: null, comparing: false, pointing: null });
     // What a key proposes shows on the Flats stage alone.
     if (this.state.flats.key !== null || this.state.flats.examples !== null) this.refresh();
-    if (this.state.view !== null) this.setView(this.state.view);
-    this.sendPoint();
+    this.looking.refresh();
     this.gaps.draw();
     this.lineArt.draw();
     this.flats.draw();
@@ -380,7 +251,7 @@ export class Bench {
     });
     this.engine.paint(shownColours(this.state.show, colours, resolved, this.state.partId), trapDepth2(page.trap));
     this.pen.show();
-    this.sendPoint();
+    this.looking.point();
     this.panels.refresh();
     this.lineArt.list();
     this.flats.draw();
@@ -399,6 +270,14 @@ export class Bench {
 
   private wordOf(part: CastPart, scene: string | null): number {
     return part.empty ? 0 : rgbaWord(parseColour(colourOfPart(this.state.cast!, part.id, scene)));
+  }
+
+  /** RGBA word of what a click would make of a region; null where it would make nothing. */
+  wordIfClicked(region: number): number | null {
+    const { stage, flats, cast, partId } = this.state;
+    const part = cast?.parts.find((one) => one.id === partId);
+    const gives = stage === 'flats' && flats.way !== 'pen' && flats.way !== 'marks';
+    return gives && part !== undefined && !part.empty ? this.wordOf(part, this.sceneOf(region)) : null;
   }
 
   /** How a part looks in each region, by its scene. */
@@ -422,7 +301,7 @@ export class Bench {
   choosePart(partId: string): void {
     this.set({ partId });
     if (this.state.show === 'part') this.refresh();
-    this.sendPoint();
+    this.looking.point();
   }
 
   /** Takes up the part at a page point: what is painted there, or what the region has. */
@@ -434,7 +313,8 @@ export class Bench {
     if (part !== null) this.choosePart(part);
   }
 
-  private paintedAt([x, y]: readonly [number, number]): string | null {
+  /** The part that is painted over the regions at a page point. */
+  paintedAt([x, y]: readonly [number, number]): string | null {
     const { survey } = this.state;
     const isInside = survey !== null && x >= 0 && y >= 0 && x < survey.width && y < survey.height;
     return isInside ? this.pen.partAt(x, y) : null;
@@ -485,12 +365,6 @@ export class Bench {
     this.pageSync.push({ label: partId === null ? `Take the part from ${what}` : `Give ${what} to ${name}`, edits });
   }
 
-  /** The worklist stands at a region, or at none. */
-  standAt(region: number | null): void {
-    this.set({ current: region });
-    this.sendPoint();
-  }
-
   setTrap(trap: TrapRule): void {
     const words = trap.rule === 'middle' ? 'to the middle of the line' : `to ${trap.depthPx} px`;
     this.pageSync.push({ label: `Set the trap ${words}`, edits: [editTrap(trap)] });
@@ -508,10 +382,6 @@ export class Bench {
     this.castSync?.accept(step);
   }
 
-  showScratchDistance(scratchDistance: number | null): void {
-    this.set({ scratchDistance });
-  }
-
   // --- history -------------------------------------------------------------------------------
 
   addStep(step: StepView): void {
@@ -527,86 +397,8 @@ export class Bench {
     if (this.state.clash !== null) this.syncOf(this.state.clash.scope)?.resolveClash(choice);
   }
 
-  // --- looking -------------------------------------------------------------------------------
-
-  /** The canvas got its size (in device px). */
-  resize(width: number, height: number): void {
-    const { view, page, survey } = this.state;
-    if (view === null)
-      this.setView(page === null ? { x: 0, y: 0, scale: 1, width, height } : fitPage(page, { width, height }));
-    else if (survey === null && page !== null) this.setView(fitPage(page, { width, height }));
-    else if (page !== null && isFitted(view, page)) this.setView(fitPage(page, { width, height }));
-    else {
-      const { x, y, scale } = view;
-      this.setView(centreOn({ ...view, width, height }, x + view.width / 2 / scale, y + view.height / 2 / scale));
-    }
-  }
-
-  setView(view: Viewport): number {
-    this.set({ view });
-    return this.engine.view(view, this.shownOptions());
-  }
-
-  /** The drawing alone is looked at on the Line art stage. */
-  private shownOptions(): ViewOptions {
-    const { stage, options } = this.state;
-    return stage === 'lineart' ? { ...options, markMissing: false } : options;
-  }
-
-  setOptions(options: Partial<ViewOptions>): void {
-    const next = { ...this.state.options, ...options };
-    this.set({ options: next });
-    if (this.state.view !== null) this.engine.view(this.state.view, this.shownOptions());
-  }
-
-  /** The pointer stands at a page point, or left the page (null). */
-  hover(point: readonly [number, number] | null): void {
-    const hovered = point === null ? null : this.regionAt(point[0], point[1]);
-    const moved = hovered !== this.state.hovered;
-    this.set({ hovered, pointer: point, painted: point === null ? null : this.paintedAt(point) });
-    if (moved) this.sendPoint();
-  }
-
-  showLoupe(screen: readonly [number, number] | null): void {
-    this.set({ loupe: screen });
-    this.engine.loupe(screen === null ? null : this.state.pointer);
-  }
-
-  /** While a gesture runs, regions show what they were given, not what hovering would do. */
-  gesturing = false;
-
-  /** Whether a click gives the region under the pointer to the chosen part. */
-  private get givesRegions(): boolean {
-    const { stage, flats } = this.state;
-    return stage === 'flats' && flats.way !== 'pen' && flats.way !== 'marks';
-  }
-
-  sendPoint(): number {
-    const { current, cast, partId, flats } = this.state;
-    // A gesture shows what it does itself; the pen alone stays inside what is outlined.
-    const hovered = this.gesturing && flats.way !== 'pen' ? null : this.state.hovered;
-    const part = cast?.parts.find((one) => one.id === partId);
-    const preview =
-      !this.givesRegions || hovered === null || part === undefined || this.gesturing || part.empty
-        ? null
-        : this.wordOf(part, this.sceneOf(hovered));
-    return this.engine.point(hovered, preview, current);
-  }
-
-  /** Resolves once the screen has what message `seq` changed; @returns since when, in ms since 1970. */
-  whenPresented(seq: number): Promise<number> {
-    return new Promise((resolve) => this.presented.set(seq, resolve));
-  }
-
-  private settlePresented(seq: number, at: number): void {
-    for (const [wanted, resolve] of this.presented) {
-      if (wanted > seq) continue;
-      this.presented.delete(wanted);
-      resolve(at);
-    }
-  }
-
-  private set(part: Partial<BenchState>): void {
+  /** Takes over what desks and tools found; not once the page was left. */
+  set(part: Partial<BenchState>): void {
     if (!this.isClosed) this.store.setState(part);
   }
 }

@@ -151,7 +151,7 @@ test('an island is listed until somebody keeps it', async () => {
   // The hut is too large an island for itself: what lies in the field counts as one when it is small against it.
   const found = await bench.flats.lookForIslands();
   expect(bench.state.islands).toHaveLength(found);
-  bench.showIslands([inside()]);
+  bench.set({ islands: [inside()] });
   bench.flats.keepIsland(inside());
   expect(bench.state.islands).toEqual([]);
   expect([...bench.state.document!.seen].some((key) => key.startsWith('island/'))).toBe(true);

@@ -35,7 +35,7 @@ export interface FlatsPorts {
   /** Shows what is decided, without previews. */
   refresh(): void;
   showFlats(part: Partial<FlatsState>): void;
-  showIslands(islands: readonly number[]): void;
+  set(part: Pick<BenchState, 'islands'>): void;
   fail(error: Error): void;
 }
 
@@ -164,7 +164,7 @@ export class FlatsDesk {
       found = findIslands(pairs, survey.regions.areaPx, resolved.partOfRegion, least).filter(
         (region) => !page.seen.has(islandKey(survey, region)),
       );
-      this.bench.showIslands(found);
+      this.bench.set({ islands: found });
     });
     return found.length;
   }
@@ -174,7 +174,7 @@ export class FlatsDesk {
     const { survey, islands } = this.bench.state;
     if (survey === null) return;
     this.bench.push({ label: 'Keep an island', edits: [editSeen(islandKey(survey, region), true)] });
-    this.bench.showIslands(islands.filter((one) => one !== region));
+    this.bench.set({ islands: islands.filter((one) => one !== region) });
   }
 
   // --- neighbours ----------------------------------------------------------------------------

@@ -12,6 +12,7 @@ import {
   type Closure,
   type Fill,
   type LeakTrace,
+  type PixelBox,
   type RecordEdit,
   type Ruling,
 } from '@jumble/core';
@@ -21,6 +22,8 @@ import type { Engine } from '../engine/Engine.ts';
 import { stampAfter, type BenchState } from './benchState.ts';
 import { closureNear, endNear, gapsToRule, shownClosures, strokesOf, type ClosureEnd } from './closuresOnPage.ts';
 import { byAfter, signOf } from './divideBy.ts';
+import type { Looking } from './Looking.ts';
+import type { PanelWalk } from './PanelWalk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
 /** What the gap desk needs of its bench. */
@@ -29,13 +32,11 @@ export interface GapPorts {
   readonly engine: Pick<Engine, 'divide' | 'overlay' | 'trace' | 'spread'>;
   /** What the regions on show are divided by. */
   readonly dividedBy: string;
+  readonly looking: Pick<Looking, 'showBox'>;
+  readonly panels: Pick<PanelWalk, 'inShown'>;
+  set(part: Partial<Pick<BenchState, 'gapKey' | 'leak' | 'openGaps'>>): void;
   showSurvey(survey: ShownSurvey, by?: string, refresh?: boolean): void;
-  listGaps(): void;
-  showGap(key: string | null, show: boolean): void;
-  showLeak(leak: LeakTrace | null): void;
   push(step: PendingStep): void;
-  /** Whether a page point lies in the panel that worklists keep to. */
-  inShownPanel(x: number, y: number): boolean;
   /** Says what went wrong. */
   fail(error: Error): void;
 }
@@ -64,7 +65,7 @@ export class GapDesk {
     if (this.bench.state.panelShown === null) return keys;
     return keys.filter((key) => {
       const { from, to } = cutOfKey(key);
-      return this.bench.inShownPanel((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+      return this.bench.panels.inShown((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
     });
   }
 
@@ -84,8 +85,17 @@ export class GapDesk {
 
   /** Stands at a closure and shows it close up. */
   stand(key: string | null, show = true): void {
-    this.bench.showGap(key, show);
+    this.bench.set({ gapKey: key });
+    const closure = this.bench.state.survey?.closures.find((one) => one.key === key);
+    if (show && closure !== undefined) {
+      const [[x0, y0], [x1, y1]] = [closure.from, closure.to];
+      this.lookAt([Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)], 60 + closure.widthPx);
+    }
     this.draw();
+  }
+
+  private lookAt([left, top, right, bottom]: PixelBox, room: number): void {
+    this.bench.looking.showBox([left - room, top - room, right + room, bottom + room]);
   }
 
   /** The shown closure nearest to a page point within a reach, in page px. */
@@ -145,14 +155,20 @@ export class GapDesk {
     // The worklist goes on at once: a key pressed while the page is still being divided rules on the next gap.
     const done = this.rule([gapKey], ruling);
     this.underWay.add(gapKey);
-    this.bench.listGaps();
+    this.list();
     goOn();
     await done;
     this.underWay.delete(gapKey);
-    this.bench.listGaps();
+    this.list();
     // A ruling may settle others with it.
     const standing = this.bench.state.gapKey;
     if (standing !== null && after.includes(standing) && !this.bench.state.openGaps.includes(standing)) goOn();
+  }
+
+  /** Lists the gaps to be ruled on anew. */
+  private list(): void {
+    const { survey } = this.bench.state;
+    if (survey !== null) this.bench.set({ openGaps: this.toRule(survey) });
   }
 
   /** Closures that stand to be ruled on, those with most at stake first. */
@@ -306,7 +322,11 @@ export class GapDesk {
       leak = await this.bench.engine.trace(from, to);
     });
     if (leak === undefined) return undefined;
-    this.bench.showLeak(leak);
+    this.bench.set({ leak });
+    if (leak !== null) {
+      const [x, y] = leak.narrowest;
+      this.lookAt([x, y, x, y], 140 + 2 * leak.widthPx);
+    }
     this.draw();
     return leak;
   }
@@ -335,7 +355,7 @@ export class GapDesk {
 
   clearLeak(): void {
     void this.bench.engine.spread(null);
-    this.bench.showLeak(null);
+    this.bench.set({ leak: null });
     this.draw();
   }
 

@@ -184,7 +184,7 @@ describe('panels', () => {
 
   test('are drawn, put in another order, given a scene and taken away', async () => {
     const bench = await measured(new FakeDrawing(scannedPage()));
-    bench.pointing('panel');
+    bench.set({ pointing: 'panel' });
     drag(tool(bench), [100, 120], [220, 260]);
     expect(bench.state.pointing).toBeNull();
     expect(bench.lineArt.panels().length).toBe(2);
@@ -200,7 +200,7 @@ describe('panels', () => {
 
   test('too small to be one are not drawn', async () => {
     const bench = await measured(new FakeDrawing(scannedPage()));
-    bench.pointing('panel');
+    bench.set({ pointing: 'panel' });
     drag(tool(bench), [100, 120], [105, 124]);
     expect(bench.pushed).toEqual([]);
   });

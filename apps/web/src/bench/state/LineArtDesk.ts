@@ -16,6 +16,8 @@ import type { Engine } from '../engine/Engine.ts';
 import type { Overlay, OverlayShape } from '../engine/messages.ts';
 import type { BenchState } from './benchState.ts';
 import { changeKey, lineDecisions, type LineDecision } from './lineDecisions.ts';
+import type { Looking } from './Looking.ts';
+import type { PageReading } from './PageReading.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
 type Box = readonly [number, number, number, number];
@@ -31,9 +33,9 @@ export interface LineArtPorts {
   readonly state: BenchState;
   readonly engine: Pick<Engine, 'describe' | 'stopDescribing' | 'overlay' | 'greyAt' | 'changesSince'>;
   showLineArt(part: Partial<LineArtState>): void;
-  showBoxOf(box: Box): void;
+  readonly looking: Pick<Looking, 'showBox'>;
+  readonly reading: Pick<PageReading, 'settleRevision'>;
   push(step: PendingStep): void;
-  settleRevision(): Promise<void>;
   fail(error: Error): void;
 }
 
@@ -97,7 +99,7 @@ export class LineArtDesk {
       const settled = changes.every((change) => document.seen.has(changeKey(page, change)));
       if (settled && this.settling !== page.greyHash) {
         this.settling = page.greyHash;
-        void this.bench.settleRevision();
+        void this.bench.reading.settleRevision();
       }
     }
     this.draw();
@@ -115,7 +117,7 @@ export class LineArtDesk {
 
   stand(decision: LineDecision | null, show = true): void {
     this.bench.showLineArt({ lineKey: decision?.key ?? null });
-    if (decision !== null && show) this.bench.showBoxOf(decision.box);
+    if (decision !== null && show) this.bench.looking.showBox(decision.box);
     this.draw();
   }
 

@@ -1,15 +1,13 @@
-import type { Viewport } from '@jumble/core';
 import { regionsInPanel, type BenchState } from './benchState.ts';
-import { showBox } from './viewport.ts';
+import type { Looking } from './Looking.ts';
 
 /** What walking through the open regions needs of the bench. */
 export interface WalkPorts {
   readonly state: BenchState;
   readonly flats: { keepIsland(region: number): void };
-  /** The worklist stands at a region, or at none. */
-  standAt(region: number | null): void;
+  readonly looking: Pick<Looking, 'showBox' | 'point'>;
+  set(part: Pick<BenchState, 'current'>): void;
   give(regions: ReadonlySet<number>, partId: string | null): void;
-  setView(view: Viewport): unknown;
 }
 
 /** The worklist of the Flats stage: where it stands, and what keys do to the region there. */
@@ -18,16 +16,17 @@ export class OpenWalk {
 
   /** Stands at a region and brings it into view. */
   goTo(region: number | null): void {
-    this.bench.standAt(region);
-    const { survey, page, view } = this.bench.state;
-    if (region === null || survey === null || page === null || view === null) return;
+    this.bench.set({ current: region });
+    this.bench.looking.point();
+    const { survey } = this.bench.state;
+    if (region === null || survey === null) return;
     const [x0, y0, x1, y1] = survey.regions.box.subarray(region * 4, region * 4 + 4) as unknown as [
       number,
       number,
       number,
       number,
     ];
-    this.bench.setView(showBox(view, page, [x0, y0, x1, y1]));
+    this.bench.looking.showBox([x0, y0, x1, y1]);
   }
 
   /** The next region without a part after the current one, or the one before. */

@@ -26,9 +26,8 @@ beforeEach(() => {
       return bench.state;
     },
     lineArt: { panels: () => panels },
-    showPanel: (part) => bench.store.setState(part),
-    showBoxOf: (box) => boxes.push(box),
-    setView: (view) => bench.setView(view),
+    set: (part) => bench.set(part),
+    looking: { showBox: (box) => void boxes.push(box), setView: (view) => bench.looking.setView(view) },
   });
 });
 

@@ -1,14 +1,14 @@
-import { boxOf, contains, panelOfPoints, type PagePanel, type Viewport } from '@jumble/core';
+import { boxOf, contains, panelOfPoints, type PagePanel } from '@jumble/core';
 import type { BenchState } from './benchState.ts';
+import type { Looking } from './Looking.ts';
 import { fitPage } from './viewport.ts';
 
 /** What walking through the panels needs of the bench. */
 export interface PanelPorts {
   readonly state: BenchState;
   readonly lineArt: { panels(): readonly PagePanel[] };
-  showPanel(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void;
-  showBoxOf(box: readonly [number, number, number, number]): void;
-  setView(view: Viewport): unknown;
+  readonly looking: Pick<Looking, 'showBox' | 'setView'>;
+  set(part: Partial<Pick<BenchState, 'panelShown' | 'panelOfRegion'>>): void;
 }
 
 /** Worklists that go panel by panel. */
@@ -22,10 +22,10 @@ export class PanelWalk {
     const { panelShown, page, view } = this.bench.state;
     const steps = panels.length + 1;
     const at = ((panelShown ?? -1) + 1 + direction + steps) % steps;
-    this.bench.showPanel({ panelShown: at === 0 ? null : at - 1 });
+    this.bench.set({ panelShown: at === 0 ? null : at - 1 });
     const points = panels[at - 1]?.points;
-    if (points !== undefined) this.bench.showBoxOf(boxOf(points));
-    else if (page !== null && view !== null) this.bench.setView(fitPage(page, view));
+    if (points !== undefined) this.bench.looking.showBox(boxOf(points));
+    else if (page !== null && view !== null) this.bench.looking.setView(fitPage(page, view));
   }
 
   /** Whether a page point lies in the panel that worklists keep to. */
@@ -41,9 +41,8 @@ export class PanelWalk {
     const panels = this.bench.lineArt.panels().map(({ points }) => ({ points, framed: true }));
     const known = survey !== null && (facts !== null || panels.length > 0);
     const panelOfRegion = known ? panelOfPoints(panels, survey.regions.anchor, survey.width) : null;
-    this.bench.showPanel({ panelOfRegion });
+    this.bench.set({ panelOfRegion });
     // While a page is measured anew its panels are not known; the walk stays where it is.
-    if (facts !== null && panelShown !== null && panelShown >= panels.length)
-      this.bench.showPanel({ panelShown: null });
+    if (facts !== null && panelShown !== null && panelShown >= panels.length) this.bench.set({ panelShown: null });
   }
 }

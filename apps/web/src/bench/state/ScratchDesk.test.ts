@@ -17,7 +17,7 @@ beforeEach(() => {
     },
     engine: { touching: () => touching() },
     changeCast: (label, edits) => bench.changeCast(label, edits),
-    showScratchDistance: (distance) => distances.push(distance),
+    set: ({ scratchDistance }) => distances.push(scratchDistance),
     fail: (error) => bench.fail(error),
   });
 });

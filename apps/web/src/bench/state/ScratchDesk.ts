@@ -7,8 +7,7 @@ export interface ScratchPorts {
   readonly state: Pick<BenchState, 'cast' | 'resolved'>;
   readonly engine: Pick<Engine, 'touching'>;
   changeCast(label: string, edits: readonly RecordEdit[]): void;
-  /** How far colours of parts that touch are apart at least; null where that is not known. */
-  showScratchDistance(distance: number | null): void;
+  set(part: Pick<BenchState, 'scratchDistance'>): void;
   fail(error: Error): void;
 }
 
@@ -30,12 +29,12 @@ export class ScratchDesk {
     const { rgb, leastDistance } = scratchColours(parts.length, touchingParts(pairs, partOfRegion));
     const edits = parts.map((part, k) => editScratch(part.id, formatColour(rgb[k]!)));
     this.bench.changeCast('Use scratch colours', [...edits, editPalette('scratch')]);
-    this.bench.showScratchDistance(Number.isFinite(leastDistance) ? leastDistance : null);
+    this.bench.set({ scratchDistance: Number.isFinite(leastDistance) ? leastDistance : null });
   }
 
   /** Shows the colours of the page's scene again. */
   useReal(): void {
     this.bench.changeCast('Use the real colours', [editPalette('scene')]);
-    this.bench.showScratchDistance(null);
+    this.bench.set({ scratchDistance: null });
   }
 }

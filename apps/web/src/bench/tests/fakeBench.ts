@@ -48,6 +48,7 @@ import { createStore } from 'zustand/vanilla';
 import type { KeySeen } from '../engine/Engine.ts';
 import type { DivideBy, Overlay, OverlayMark, OverlayWay, ShownCells, ShownSurvey } from '../engine/messages.ts';
 import { INITIAL, type BenchState } from '../state/benchState.ts';
+import { Looking, type LookPorts } from '../state/Looking.ts';
 import { OpenWalk, type WalkPorts } from '../state/OpenWalk.ts';
 import { PenDesk, type PenPorts } from '../state/PenDesk.ts';
 import { ExampleDesk, type ExamplePorts } from '../state/ExampleDesk.ts';
@@ -75,7 +76,7 @@ export function smallCast(): CastSheet {
 
 /** A bench without workers and server: the core computes at once, gestures are kept. For tests. */
 export class FakeBench
-  implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts, WalkPorts, SilhouettePorts
+  implements GapPorts, FlatsPorts, MarkPorts, KeyPorts, PenPorts, ExamplePorts, WalkPorts, SilhouettePorts, LookPorts
 {
   readonly store = createStore<BenchState>(() => ({ ...INITIAL, cast: smallCast(), phase: 'ready', stage: 'gaps' }));
   readonly follow: Follow = (listener) => this.store.subscribe(listener);
@@ -84,6 +85,8 @@ export class FakeBench
   readonly overlays: (Overlay | null)[] = [];
   readonly chosen: string[] = [];
   readonly failures: string[] = [];
+  readonly looking: Looking = new Looking(this);
+  readonly panels = { inShown: (): boolean => true };
   readonly gaps: GapDesk = new GapDesk(this);
   readonly flats: FlatsDesk = new FlatsDesk(this);
   readonly marks: MarkDesk = new MarkDesk(this);
@@ -107,7 +110,6 @@ export class FakeBench
   readonly previewed: [region: number, part: string | null][] = [];
   /** What of the page is painted over, as it is shown. */
   painted: TileRaster | null = null;
-  gesturing = false;
   /** Cells as they were previewed; null where none were any more. */
   readonly cells: (Int32Array | null)[] = [];
   silhouetteFails = false;
@@ -127,6 +129,9 @@ export class FakeBench
   private opened: OpenSurvey | null = null;
 
   engine = {
+    view: (): number => 0,
+    point: (): number => 0,
+    loupe: (): void => undefined,
     divide: (by: DivideBy): Promise<ShownSurvey> => Promise.resolve(this.divide(by)),
     overlay: (overlay: Overlay | null): number => this.overlays.push(overlay),
     wayDraft: (way: OverlayWay | null): void => void this.ways.push(way),
@@ -250,25 +255,9 @@ export class FakeBench
     this.refresh();
   }
 
-  listGaps(): void {
-    this.store.setState({ openGaps: this.gaps.toRule(this.state.survey!) });
-  }
-
-  showGap(gapKey: string | null): void {
-    this.store.setState({ gapKey });
-  }
-
-  showLeak(leak: BenchState['leak']): void {
-    this.store.setState({ leak });
-  }
-
   give(regions: ReadonlySet<number>, partId: string | null): void {
     const { survey, document: page, resolved } = this.state;
     this.push({ label: 'Give', edits: assignRegions(survey!, page!.fills, resolved!, regions, partId, 99) });
-  }
-
-  standAt(current: number | null): void {
-    this.store.setState({ current });
   }
 
   previewGiven(regions: Iterable<number>, part: string | null): number {
@@ -280,13 +269,21 @@ export class FakeBench
     this.cells.push(cells);
   }
 
+  set(part: Partial<BenchState>): void {
+    this.store.setState(part);
+  }
+
+  paintedAt([x, y]: readonly [number, number]): string | null {
+    return this.pen.partAt(Math.floor(x), Math.floor(y));
+  }
+
+  wordIfClicked(): number | null {
+    return null;
+  }
+
   /** What is told of the regions of the page. */
   traits(): RegionTraits {
     return describeRegions(this.opened!, this.state.document!.panels ?? this.state.facts?.panels ?? []);
-  }
-
-  showIslands(islands: readonly number[]): void {
-    this.store.setState({ islands });
   }
 
   showFlats(part: Partial<BenchState['flats']>): void {
@@ -299,23 +296,6 @@ export class FakeBench
 
   choosePart(id: string): void {
     this.chosen.push(id);
-  }
-
-  setView(view: BenchState['view']): number {
-    this.store.setState({ view });
-    return 0;
-  }
-
-  inShownPanel(): boolean {
-    return true;
-  }
-
-  hover(): void {
-    // Nothing is drawn here.
-  }
-
-  sendPoint(): number {
-    return 0;
   }
 
   regionAt(x: number, y: number): number | null {

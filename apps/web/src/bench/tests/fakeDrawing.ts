@@ -33,6 +33,16 @@ export class FakeDrawing implements LineArtPorts {
   readonly overlays: Overlay[] = [];
   readonly failures: string[] = [];
   readonly boxes: (readonly number[])[] = [];
+  readonly looking = {
+    showBox: (box: readonly number[]): void => void this.boxes.push(box),
+    hover: (): void => undefined,
+  };
+  readonly reading = {
+    settleRevision: (): Promise<void> => {
+      this.revisionsSettled++;
+      return Promise.resolve();
+    },
+  };
   readonly lineArt: LineArtDesk = new LineArtDesk(this);
   revisionsSettled = 0;
   records: Records = new Map();
@@ -92,10 +102,6 @@ export class FakeDrawing implements LineArtPorts {
     this.store.setState(part);
   }
 
-  showBoxOf(box: readonly number[]): void {
-    this.boxes.push(box);
-  }
-
   push(step: { label: string; edits: readonly RecordEdit[] }): void {
     this.pushed.push(step);
     this.take(step.edits);
@@ -108,21 +114,12 @@ export class FakeDrawing implements LineArtPorts {
     this.lineArt.list();
   }
 
-  settleRevision(): Promise<void> {
-    this.revisionsSettled++;
-    return Promise.resolve();
-  }
-
   fail(error: Error): void {
     this.failures.push(error.message);
   }
 
-  pointing(pointing: BenchState['pointing']): void {
-    this.store.setState({ pointing });
-  }
-
-  setComparing(comparing: boolean): void {
-    this.store.setState({ comparing });
+  set(part: Partial<BenchState>): void {
+    this.store.setState(part);
   }
 
   hover(): void {

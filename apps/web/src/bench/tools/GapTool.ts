@@ -103,7 +103,7 @@ export class GapTool implements PageTool {
         this.bench.gaps.setDraft([...(a ?? gesture.from), ...(b ?? gesture.to)]);
       }
     }
-    this.bench.hover(at);
+    this.bench.looking.hover(at);
   }
 
   up(): void {

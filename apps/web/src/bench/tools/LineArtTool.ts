@@ -38,7 +38,7 @@ export class LineArtTool implements PageTool {
       return;
     }
     if (pointing !== null) {
-      this.bench.pointing(null);
+      this.bench.set({ pointing: null });
       void this.bench.lineArt.pointAt(pointing, at[0], at[1]).then(
         (problem) => problem !== null && this.say(problem),
         (error: unknown) => this.bench.fail(error as Error),
@@ -64,7 +64,7 @@ export class LineArtTool implements PageTool {
     } else if (gesture.kind === 'frame') {
       gesture.to = at;
       this.bench.lineArt.setDraft(boxBetween(gesture.from, at));
-    } else this.bench.hover(pagePointAt(this.bench.state.view!, last));
+    } else this.bench.looking.hover(pagePointAt(this.bench.state.view!, last));
   }
 
   up(): void {
@@ -73,7 +73,7 @@ export class LineArtTool implements PageTool {
     if (gesture.kind === 'corner') this.bench.lineArt.moveCorner(gesture.panel, gesture.corner, gesture.to);
     if (gesture.kind !== 'frame') return;
     this.bench.lineArt.setDraft(null);
-    this.bench.pointing(null);
+    this.bench.set({ pointing: null });
     const box = boxBetween(this.onPage(gesture.from), gesture.to);
     if (box[2] - box[0] < LEAST_PX || box[3] - box[1] < LEAST_PX)
       this.say('A panel is larger. Press f and drag a rectangle.');
@@ -82,7 +82,7 @@ export class LineArtTool implements PageTool {
 
   cancel(): void {
     this.gesture = { kind: 'none' };
-    this.bench.pointing(null);
+    this.bench.set({ pointing: null });
     this.bench.lineArt.setDraft(null);
   }
 

@@ -41,8 +41,7 @@ export class MarkTool implements PageTool {
       this.gesture = { kind: 'mark', part: partId, points: [at] };
       this.bench.marks.setDraft({ part: partId, points: [at] });
     }
-    this.bench.gesturing = true;
-    this.bench.sendPoint();
+    this.bench.looking.beginGesture();
   }
 
   move(pointers: readonly ToolPointer[]): void {
@@ -62,24 +61,22 @@ export class MarkTool implements PageTool {
       }
       if (gesture.kind === 'mark') this.bench.marks.setDraft({ part: gesture.part, points: [...gesture.points] });
     }
-    this.bench.hover(pagePointAt(view!, last));
+    this.bench.looking.hover(pagePointAt(view!, last));
   }
 
   up(): void {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     if (gesture.kind === 'mark' && !this.bench.marks.addMark({ part: gesture.part, points: gesture.points }))
       this.say('This mark lies on ink alone, where it means nothing: draw it over paper. Nothing was changed.');
     if (gesture.kind === 'erase') this.bench.marks.eraseMarks([...gesture.ids]);
-    this.bench.sendPoint();
   }
 
   cancel(): void {
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     this.bench.marks.setDraft(null);
-    this.bench.sendPoint();
   }
 
   private erase(at: readonly [number, number]): void {

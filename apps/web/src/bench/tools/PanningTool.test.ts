@@ -25,7 +25,7 @@ beforeEach(() => {
     get state() {
       return { view };
     },
-    setView: (next: typeof view) => (view = next),
+    looking: { setView: (next: typeof view) => (view = next) },
   };
   tool = new PanningTool(bench, inner);
 });

@@ -5,7 +5,7 @@ import type { PageTool, ToolPointer } from './PageTool.ts';
 /** What moving the page needs of the bench. */
 interface PanPorts {
   readonly state: { readonly view: Viewport | null };
-  setView(view: Viewport): unknown;
+  readonly looking: { setView(view: Viewport): unknown };
 }
 
 /** Any tool, with the page moving along the pointer while that is what is meant. */
@@ -32,7 +32,7 @@ export class PanningTool implements PageTool {
     if (to === undefined || view === null) return;
     if (this.last === null) this.tool.move(pointers);
     else {
-      this.bench.setView(panBy(view, to.x - this.last.x, to.y - this.last.y));
+      this.bench.looking.setView(panBy(view, to.x - this.last.x, to.y - this.last.y));
       this.last = to;
     }
   }

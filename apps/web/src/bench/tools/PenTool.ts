@@ -42,8 +42,7 @@ export class PenTool implements PageTool {
       if (this.bench.pen.begin(at, takes ? null : partId)) this.gesture = { kind: 'stroke' };
       else this.say('This belongs to no region: begin the stroke in the one it should stay inside.');
     }
-    this.bench.gesturing = true;
-    this.bench.sendPoint();
+    this.bench.looking.beginGesture();
   }
 
   move(pointers: readonly ToolPointer[]): void {
@@ -57,13 +56,13 @@ export class PenTool implements PageTool {
       else if (gesture.kind === 'join') gesture.to = this.bench.regionAt(...at) ?? gesture.to;
     }
     if (gesture.kind === 'cut') this.bench.flats.setWayDraft([...gesture.way], false);
-    this.bench.hover(pagePointAt(this.bench.state.view!, last));
+    this.bench.looking.hover(pagePointAt(this.bench.state.view!, last));
   }
 
   up(): void {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     if (gesture.kind === 'stroke') this.bench.pen.finish();
     if (gesture.kind === 'cut') {
       this.bench.flats.setWayDraft([]);
@@ -75,16 +74,14 @@ export class PenTool implements PageTool {
       if (!this.bench.pen.join(gesture.from, gesture.to))
         this.say('A line parts these two. Give both the same part instead, or open a gap between them.');
     }
-    this.bench.sendPoint();
   }
 
   cancel(): void {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     if (gesture.kind === 'stroke') this.bench.pen.cancel();
     if (gesture.kind === 'cut') this.bench.flats.setWayDraft([]);
-    this.bench.sendPoint();
   }
 
   private pixelAt(pointer: ToolPointer): [number, number] {

@@ -52,7 +52,7 @@ describe('a loop', () => {
     for (const point of ROUND.slice(1)) tool.move([at(point)]);
     tool.cancel();
     expect(bench.previewed.at(-1)).toEqual([inside(), null]);
-    expect([bench.pushed.length, tool.active, bench.gesturing]).toEqual([0, false, false]);
+    expect([bench.pushed.length, tool.active, bench.looking.gesturing]).toEqual([0, false, false]);
   });
 
   test('the second way takes parts away', () => {

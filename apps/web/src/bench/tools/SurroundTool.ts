@@ -44,8 +44,7 @@ export class SurroundTool implements PageTool {
     const silhouette = partId !== null && this.bench.state.flats.loopTakes === 'silhouette';
     if (silhouette) this.bench.silhouette.begin();
     this.gesture = { kind: 'loop', partId, points: [at], start, silhouette, taken: new Set() };
-    this.bench.gesturing = true;
-    this.bench.sendPoint();
+    this.bench.looking.beginGesture();
   }
 
   move(pointers: readonly ToolPointer[]): void {
@@ -63,7 +62,7 @@ export class SurroundTool implements PageTool {
       if (gesture.silhouette) this.bench.silhouette.preview([...gesture.points], gesture.partId!);
       else this.preview(gesture);
     }
-    this.bench.hover(pagePointAt(view, last));
+    this.bench.looking.hover(pagePointAt(view, last));
   }
 
   up(): void {
@@ -92,9 +91,8 @@ export class SurroundTool implements PageTool {
 
   private end(): void {
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     this.bench.flats.setWayDraft([]);
-    this.bench.sendPoint();
   }
 
   /** Shows what the loop would take if it were closed now. */

@@ -20,15 +20,17 @@ class FakeBench {
     partId: 'coat',
     resolved: { partOfRegion: new Array<string | null>(10).fill(null) },
   };
-  gesturing = false;
   given: [number[], string | null][] = [];
   previews: [number[], string | null][] = [];
   regionAt = (x: number, y: number): number | null => regionAt(this.survey, x, y);
   previewGiven = (regions: Iterable<number>, part: string | null): number => this.previews.push([[...regions], part]);
   give = (regions: ReadonlySet<number>, part: string | null): void => void this.given.push([[...regions], part]);
-  setView = (view: Viewport): number => ((this.state.view = view), 0);
-  hover = (): void => undefined;
-  sendPoint = (): number => 0;
+  looking = {
+    gesturing: false,
+    beginGesture: (): void => void (this.looking.gesturing = true),
+    endGesture: (): void => void (this.looking.gesturing = false),
+    hover: (): void => undefined,
+  };
 }
 
 let bench: FakeBench;
@@ -45,7 +47,7 @@ describe('sweeping', () => {
     tool.move([at(10 * CELL - 3)]);
     tool.up();
     expect(bench.given).toEqual([[[0, 1, 2, 3, 4, 5, 6, 7, 8, 9], 'coat']]);
-    expect(bench.gesturing).toBe(false);
+    expect(bench.looking.gesturing).toBe(false);
   });
 
   test('shows what is crossed at once, each region once', () => {

@@ -37,8 +37,7 @@ export class SweepTool implements PageTool {
     const partId = pointer.intent === 'take' ? null : this.bench.state.partId;
     if (pointer.intent === 'give' && partId === null) return;
     this.gesture = { kind: 'sweep', partId, regions: new Set(), lastX: x, lastY: y };
-    this.bench.gesturing = true;
-    this.bench.sendPoint();
+    this.bench.looking.beginGesture();
     this.walk(x, y);
   }
 
@@ -49,27 +48,25 @@ export class SweepTool implements PageTool {
     if (gesture.kind === 'sweep') {
       for (const pointer of pointers) this.walk(...pagePointAt(this.bench.state.view!, pointer));
     }
-    this.bench.hover(pagePointAt(this.bench.state.view!, last));
+    this.bench.looking.hover(pagePointAt(this.bench.state.view!, last));
   }
 
   up(): void {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     if (gesture.kind !== 'sweep') return;
     this.bench.give(gesture.regions, gesture.partId);
-    this.bench.sendPoint();
   }
 
   /** Drops the gesture and shows the page as it was. */
   cancel(): void {
     const { gesture } = this;
     this.gesture = { kind: 'none' };
-    this.bench.gesturing = false;
+    this.bench.looking.endGesture();
     if (gesture.kind !== 'sweep') return;
     const { resolved } = this.bench.state;
     for (const region of gesture.regions) this.bench.previewGiven([region], resolved?.partOfRegion[region] ?? null);
-    this.bench.sendPoint();
   }
 
   private walk(x: number, y: number): void {

@@ -129,11 +129,11 @@ export function pressKey(event: KeyboardEvent, bench: Bench, ports: KeyPorts): b
     case '|': {
       const tones = Object.values(PAPER_TONES);
       const at = tones.findIndex((tone) => tone === bench.state.options.paper);
-      bench.setOptions({ paper: tones[(at + 1) % tones.length]! });
+      bench.looking.setOptions({ paper: tones[(at + 1) % tones.length]! });
       return true;
     }
     case 'w':
-      bench.setOptions({ markMissing: !bench.state.options.markMissing });
+      bench.looking.setOptions({ markMissing: !bench.state.options.markMissing });
       return true;
     default:
       return pressLook(event.key, bench) || pressSlot(event.key, bench);
@@ -220,16 +220,16 @@ function pressLineArt(key: string, bench: Bench): boolean {
       if (panelPicked !== null) lineArt.removePanel(panelPicked);
       return true;
     case 'p':
-      bench.pointing('paper');
+      bench.set({ pointing: 'paper' });
       return true;
     case 'i':
-      bench.pointing('ink');
+      bench.set({ pointing: 'ink' });
       return true;
     case 'f':
-      bench.pointing('panel');
+      bench.set({ pointing: 'panel' });
       return true;
     case 'c':
-      bench.setComparing(!comparing);
+      bench.set({ comparing: !comparing });
       return true;
     default:
       // Parts have no meaning here.
@@ -255,28 +255,30 @@ function pressLook(key: string, bench: Bench): boolean {
   switch (key) {
     case '+':
     case '=':
-      bench.setView(zoomAt(view, 1.25, ...middle));
+      bench.looking.setView(zoomAt(view, 1.25, ...middle));
       return true;
     case '-':
-      bench.setView(zoomAt(view, 0.8, ...middle));
+      bench.looking.setView(zoomAt(view, 0.8, ...middle));
       return true;
     case 'Home':
-      bench.setView(fitPage(page, view));
+      bench.looking.setView(fitPage(page, view));
       return true;
     case 'End':
-      bench.setView(centreOn({ ...view, scale: 1 }, view.x + middle[0] / view.scale, view.y + middle[1] / view.scale));
+      bench.looking.setView(
+        centreOn({ ...view, scale: 1 }, view.x + middle[0] / view.scale, view.y + middle[1] / view.scale),
+      );
       return true;
     case 'ArrowLeft':
-      bench.setView(panBy(view, PAN_STEP_PX, 0));
+      bench.looking.setView(panBy(view, PAN_STEP_PX, 0));
       return true;
     case 'ArrowRight':
-      bench.setView(panBy(view, -PAN_STEP_PX, 0));
+      bench.looking.setView(panBy(view, -PAN_STEP_PX, 0));
       return true;
     case 'ArrowUp':
-      bench.setView(panBy(view, 0, PAN_STEP_PX));
+      bench.looking.setView(panBy(view, 0, PAN_STEP_PX));
       return true;
     case 'ArrowDown':
-      bench.setView(panBy(view, 0, -PAN_STEP_PX));
+      bench.looking.setView(panBy(view, 0, -PAN_STEP_PX));
       return true;
     default:
       return false;

@@ -10,9 +10,7 @@ let calls: string[];
 let tool: PageTool & { active: boolean };
 let bench: {
   state: { view: Viewport; survey: object; loupe: unknown };
-  setView: (view: Viewport) => number;
-  showLoupe: (at: unknown) => void;
-  hover: () => void;
+  looking: { setView: (view: Viewport) => number; showLoupe: (at: unknown) => void; hover: () => void };
 };
 
 beforeEach(() => {
@@ -31,9 +29,11 @@ beforeEach(() => {
   };
   bench = {
     state: { view: { x: 0, y: 0, scale: 1, width: 100, height: 100 }, survey: {}, loupe: null },
-    setView: (view) => ((bench.state.view = view), 0),
-    showLoupe: (at) => void calls.push(`loupe ${JSON.stringify(at)}`),
-    hover: () => void calls.push('hover'),
+    looking: {
+      setView: (view) => ((bench.state.view = view), 0),
+      showLoupe: (at) => void calls.push(`loupe ${JSON.stringify(at)}`),
+      hover: () => void calls.push('hover'),
+    },
   };
   stop = listenToPointer(canvas, bench as unknown as Bench, tool);
 });
