@@ -1,6 +1,7 @@
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
-import { parseColour } from '../colour/hex.ts';
+import { formatColour, parseColour } from '../colour/hex.ts';
+import { loudPalette } from '../colour/loudPalette.ts';
 import type { Json, RecordEdit, Records } from '../page/records.ts';
 
 /** A character, a prop or a set: parts stand together under it. */
@@ -96,16 +97,31 @@ export function readCastSheet(records: Records): CastSheet {
 
 /** The colour a part shows now: scratch, or the scene's, or the first scene's. */
 export function colourOfPart(sheet: CastSheet, partId: string, sceneId: string | null): string {
-  if (sheet.palette === 'scratch') {
-    const loud = sheet.scratch.get(partId);
-    if (loud !== undefined) return loud;
-  }
+  if (sheet.palette === 'scratch') return sheet.scratch.get(partId) ?? spareScratch(sheet.scratch, partId);
   const first = sheet.scenes[0]?.id;
   return (
     sheet.colours.get(sceneId ?? first ?? '')?.get(partId) ??
     sheet.colours.get(first ?? '')?.get(partId) ??
     UNSET_COLOUR
   );
+}
+
+/** For each sheet's scratch colours those that are used least. */
+const spare = new WeakMap<ReadonlyMap<string, string>, readonly string[]>();
+
+/** A loud colour for a part that came after the others got theirs: one of those used least, always the same one. */
+function spareScratch(scratch: ReadonlyMap<string, string>, partId: string): string {
+  let least = spare.get(scratch);
+  if (least === undefined) {
+    const uses = new Map(loudPalette().map((rgb) => [formatColour(rgb), 0]));
+    for (const colour of scratch.values()) uses.set(colour, (uses.get(colour) ?? 0) + 1);
+    const fewest = Math.min(...uses.values());
+    least = [...uses.keys()].filter((colour) => uses.get(colour) === fewest);
+    spare.set(scratch, least);
+  }
+  let sum = 0;
+  for (let k = 0; k < partId.length; k++) sum = (sum * 31 + partId.charCodeAt(k)) % 65_521;
+  return least[sum % least.length]!;
 }
 
 export function editGroup({ id, ...value }: CastGroup): RecordEdit {

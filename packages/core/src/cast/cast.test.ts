@@ -1,4 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
+import { formatColour } from '../colour/hex.ts';
+import { loudPalette } from '../colour/loudPalette.ts';
 import { planParts } from '../handoff/planLayers.ts';
 import { applyEdits, type Json } from '../page/records.ts';
 import {
@@ -47,6 +49,16 @@ describe('the cast sheet', () => {
     const loud = readCastSheet(applyEdits(records, [editPalette('scratch')]).records);
     expect(colourOfPart(loud, 'coat', 'night')).toBe('#ff00ff');
     expect(planParts(loud, [null])[0]!.parts[0]!.rgb).toBe(0xff00ff);
+  });
+
+  test('a part that came after the others got theirs is loud too, unlike those, and stays as it is', () => {
+    const [first, second, ...most] = loudPalette().map(formatColour);
+    const edits = [editPalette('scratch'), ...most.map((colour, k) => editScratch(`p${k}`, colour))];
+    const loud = readCastSheet(applyEdits(records, edits).records);
+    const colour = colourOfPart(loud, 'hat', 'day');
+    expect([first, second]).toContain(colour);
+    const more = readCastSheet(applyEdits(records, [...edits, editColour('day', 'hat', '#808080')]).records);
+    expect(colourOfPart(more, 'hat', 'night')).toBe(colour);
   });
 
   test('loses a part with all its colours, and gets everything back from the inverse', () => {

@@ -1,4 +1,8 @@
-import type { Footprint } from './unmixKey.ts';
+/** How much of each px of the blurred key a region is, the most first. */
+export interface Footprint {
+  readonly at: Int32Array;
+  readonly weight: Float64Array;
+}
 
 /** Which footprints share px with one, the own one too, and the sum of the products of both. */
 export interface SharedWith {

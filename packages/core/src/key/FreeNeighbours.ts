@@ -1,6 +1,5 @@
-import { FootprintProducts, type SharedWith } from './FootprintProducts.ts';
+import { FootprintProducts, type Footprint, type SharedWith } from './FootprintProducts.ts';
 import { solvePositive } from './NormalEquations.ts';
-import type { Footprint } from './unmixKey.ts';
 
 /** What a region's colour would become by least squares, and how surely. */
 export interface FreeColour {

@@ -5,7 +5,8 @@ import { PartsHeard, type Surroundings } from './PartsHeard.ts';
 import type { KeyRaster } from './registerKey.ts';
 import { RegionLook, type OtherPart } from './RegionLook.ts';
 import { UnderLines } from './UnderLines.ts';
-import { restOf, type Footprint, type UnmixedKey } from './unmixKey.ts';
+import type { Footprint } from './FootprintProducts.ts';
+import { restOf, type UnmixedKey } from './unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { abs, min } = Math;

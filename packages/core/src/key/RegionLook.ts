@@ -1,6 +1,6 @@
 import { ColourSquares, SLIGHT } from './ColourSquares.ts';
 import type { UnderLines } from './UnderLines.ts';
-import type { Footprint } from './unmixKey.ts';
+import type { Footprint } from './FootprintProducts.ts';
 
 /** Taken out: looked up a million times. */
 const { max, min } = Math;

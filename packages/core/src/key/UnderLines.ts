@@ -1,6 +1,6 @@
 import type { KeyRaster } from './registerKey.ts';
 import type { Cover } from './coverOf.ts';
-import type { Footprint } from './unmixKey.ts';
+import type { Footprint } from './FootprintProducts.ts';
 
 /** Taken out: looked up a million times. */
 const { abs, max, min } = Math;

@@ -1,5 +1,5 @@
 import { coverOf, laidOut, POINTS, type Channels, type Cover, type KeyedPage } from './coverOf.ts';
-import { FootprintProducts, type SharedWith } from './FootprintProducts.ts';
+import { FootprintProducts, type Footprint, type SharedWith } from './FootprintProducts.ts';
 import { blur, ENOUGH_PX, kernelOf, shapeKernel } from './keyBlur.ts';
 import type { KeyPlace, KeyRaster } from './registerKey.ts';
 
@@ -17,12 +17,6 @@ export interface UnmixedKey {
   readonly kernel: Float64Array;
   /** What each region that the key does not show by itself adds to the key; undefined for the others. */
   readonly footprints: readonly (Footprint | undefined)[];
-}
-
-/** How much of each px of the blurred key a region is, the most first. */
-export interface Footprint {
-  readonly at: Int32Array;
-  readonly weight: Float64Array;
 }
 
 /** Blurs that are tried, in px of the key, and how finely the best is found then. */

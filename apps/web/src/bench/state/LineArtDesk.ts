@@ -17,7 +17,6 @@ import type { Overlay, OverlayShape } from '../engine/messages.ts';
 import type { BenchState } from './benchState.ts';
 import { changeKey, lineDecisions, type LineDecision } from './lineDecisions.ts';
 import type { Looking } from './Looking.ts';
-import type { PageReading } from './PageReading.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
 type Box = readonly [number, number, number, number];
@@ -34,7 +33,7 @@ export interface LineArtPorts {
   readonly engine: Pick<Engine, 'describe' | 'stopDescribing' | 'overlay' | 'greyAt' | 'changesSince'>;
   showLineArt(part: Partial<LineArtState>): void;
   readonly looking: Pick<Looking, 'showBox'>;
-  readonly reading: Pick<PageReading, 'settleRevision'>;
+  readonly reading: { settleRevision(): Promise<void> };
   push(step: PendingStep): void;
   fail(error: Error): void;
 }
