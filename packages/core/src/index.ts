@@ -57,6 +57,7 @@ export * from './layout/scenesOfPage.ts';
 export * from './ink/greyAround.ts';
 export * from './page/straightenDocument.ts';
 export * from './gaps/spreadFrom.ts';
+export * from './fills/fillsWith.ts';
 export * from './fills/groupsInLoop.ts';
 export * from './fills/silhouetteInLoop.ts';
 export * from './fills/regionsLike.ts';

@@ -190,16 +190,6 @@ export function scenesShown({ scene, panels }: Pick<PageDocument, 'scene' | 'pan
 export function editFill(key: string, fill: Fill | null): RecordEdit {
   return { key: FILL + key, value: fill as unknown as Json };
 }
-/** Fills as edits leave them; edits of anything else do not count. */
-export function fillsWith(fills: ReadonlyMap<string, Fill>, edits: readonly RecordEdit[]): Map<string, Fill> {
-  const next = new Map(fills);
-  for (const { key, value } of edits) {
-    if (!key.startsWith(FILL)) continue;
-    if (value === null) next.delete(key.slice(FILL.length));
-    else next.set(key.slice(FILL.length), value as unknown as Fill);
-  }
-  return next;
-}
 /** Rules on a closure, or takes the ruling back (null). */
 export function editRuling(closureKey: string, ruling: Ruling | null): RecordEdit {
   return { key: GAP + closureKey, value: ruling };

@@ -26,6 +26,8 @@ import type { Looking } from './Looking.ts';
 import type { PanelWalk } from './PanelWalk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 
+const DIVIDED_MEANWHILE = 'The page came to be divided otherwise meanwhile. Nothing was changed; draw the loop again.';
+
 /** What the gap desk needs of its bench. */
 export interface GapPorts {
   readonly state: BenchState;
@@ -230,8 +232,8 @@ export class GapDesk {
   }
 
   /**
-   * Closes gaps and gives the regions that then lie in cells a part, as one step; not if the page came to be divided
-   * otherwise meanwhile.
+   * Closes gaps and gives the regions that then lie in cells a part, as one step. If the page came to be divided
+   * otherwise meanwhile nothing is changed, and that is told.
    */
   closeAndGive(
     seen: ShownSurvey,
@@ -245,7 +247,10 @@ export class GapDesk {
       `Close ${what} and give what lies inside to ${name}`,
       [],
       closures.map((key) => editRuling(key, 'closed')),
-      (before) => before === seen,
+      (before) => {
+        if (before !== seen) this.bench.fail(new Error(DIVIDED_MEANWHILE));
+        return before === seen;
+      },
       (after, fills) => {
         const regions = regionsOfCells(after, cells);
         const stamp = stampAfter(this.bench.state.document!);

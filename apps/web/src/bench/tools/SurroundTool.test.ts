@@ -152,6 +152,14 @@ describe('a silhouette', () => {
     expect(partInside()).toBe('coat');
   });
 
+  test('on a page that was divided otherwise meanwhile changes nothing, and says so', async () => {
+    const seen = bench.state.survey!;
+    bench.showSurvey({ ...seen });
+    await bench.gaps.closeAndGive(seen, ['1,1-9,9'], new Set([0]), 'coat');
+    expect(bench.failures).toEqual([expect.stringMatching(/divided otherwise .* Nothing was changed/)]);
+    expect(bench.pushed).toEqual([]);
+  });
+
   test('the second way takes shapes away as ever', () => {
     bench.flats.turnLoop();
     loop(ROUND, 'take');
