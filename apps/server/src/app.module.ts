@@ -1,11 +1,11 @@
 import { Module, type DynamicModule } from '@nestjs/common';
-import { ServeStaticModule } from '@nestjs/serve-static';
 import { CastController } from './cast/cast.controller.ts';
 import { CastSheets } from './cast/CastSheets.ts';
 import { PartUsage } from './cast/PartUsage.ts';
 import { ReferencePictures } from './cast/ReferencePictures.ts';
 import { ReferencesController } from './cast/references.controller.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
+import type { DataFolder } from './data/DataFolder.ts';
 import { DatabaseModule } from './database/database.module.ts';
 import { HandoffsController } from './handoffs/handoffs.controller.ts';
 import { HandoffsService } from './handoffs/handoffs.service.ts';
@@ -19,22 +19,17 @@ import { PagesController } from './pages/pages.controller.ts';
 import { PagesService } from './pages/pages.service.ts';
 import { ScannerController } from './scanner/scanner.controller.ts';
 import { SimulatedScanner } from './scanner/SimulatedScanner.ts';
-import { DiskFileStore } from './storage/DiskFileStore.ts';
-import { FILE_STORE } from './storage/FileStore.ts';
 import { WorkerPool } from './workers/WorkerPool.ts';
 
 @Module({})
 export class AppModule {
-  static with(config: ServerConfig): DynamicModule {
+  static with(config: ServerConfig, folder: DataFolder): DynamicModule {
     const provideConfig = { provide: SERVER_CONFIG, useValue: config };
     return {
       module: AppModule,
       imports: [
         { module: ConfigModule, providers: [provideConfig], exports: [SERVER_CONFIG], global: true },
-        DatabaseModule,
-        ...(config.webFolder === null
-          ? []
-          : [ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] })]),
+        DatabaseModule.with(folder),
       ],
       controllers: [
         JobsController,
@@ -45,7 +40,6 @@ export class AppModule {
         ScannerController,
       ],
       providers: [
-        { provide: FILE_STORE, useFactory: () => new DiskFileStore(config.dataFolder) },
         WorkerPool,
         CastSheets,
         PartUsage,

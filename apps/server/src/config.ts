@@ -1,4 +1,5 @@
 import { resolve } from 'node:path';
+import { StartError } from './errors/StartError.ts';
 
 /** Where the server listens and keeps its things. */
 export interface ServerConfig {
@@ -15,12 +16,12 @@ export interface ServerConfig {
 /**
  * Reads PORT, JUMBLE_DATA, JUMBLE_WEB and JUMBLE_SCANNER.
  *
- * @throws RangeError when PORT is no port.
+ * @throws StartError when PORT is no port.
  */
 export function readConfig(env: NodeJS.ProcessEnv, workerFile: string): ServerConfig {
   const port = env.PORT === undefined || env.PORT === '' ? 4317 : Number(env.PORT);
   if (!Number.isInteger(port) || port < 0 || port > 65535) {
-    throw new RangeError(`\`PORT\` must be an integer from 0 to 65535; received ${env.PORT}`);
+    throw new StartError(`PORT must be a whole number from 0 to 65535, not ${JSON.stringify(env.PORT)}.`);
   }
   return {
     port,

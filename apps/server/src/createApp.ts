@@ -5,18 +5,32 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import helmet from 'helmet';
 import { AppModule } from './app.module.ts';
 import type { ServerConfig } from './config.ts';
+import { openDataFolder } from './data/DataFolder.ts';
 import { ProblemFilter } from './errors/ProblemFilter.ts';
+import { MAX_BODY_BYTES } from './limits.ts';
+import { checkJsonDepth } from './security/checkJsonDepth.ts';
 import { guardLoopback } from './security/guardLoopback.ts';
+import { serveWeb } from './serveWeb.ts';
 
-/** Makes the server, not yet listening. */
+/** What the server makes is its owner's alone. */
+const OWN_FILES_UMASK = 0o077;
+
+/**
+ * Makes the server, not yet listening.
+ *
+ * @throws StartError when its data folder cannot be used.
+ */
 export async function createApp(config: ServerConfig): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
+  process.umask(OWN_FILES_UMASK);
+  const folder = await openDataFolder(config.dataFolder);
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, folder), {
     logger: ['error', 'warn'],
     abortOnError: false,
+    bodyParser: false,
     // A browser keeps sockets open that it has not used yet: they must not hold up the end.
     forceCloseConnections: true,
   });
-  app.use(guardLoopback);
+  app.disable('x-powered-by');
   app.use(
     helmet({
       // Shared memory between the page and its workers needs an isolated page.
@@ -41,7 +55,9 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
       },
     }),
   );
-  app.useBodyParser('json', { limit: '24mb' });
+  app.use(guardLoopback);
+  app.useBodyParser('json', { limit: MAX_BODY_BYTES, verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body) });
+  if (config.webFolder !== null) serveWeb(app, config.webFolder);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, transform: true }));
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();

@@ -1,48 +1,44 @@
-import type { RecordEdit } from '@jumble/core';
-import { Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  ArrayMinSize,
-  IsArray,
-  IsIn,
-  IsInt,
-  IsString,
-  Length,
-  Min,
-  ValidateNested,
-  IsDefined,
-  ValidateIf,
-} from 'class-validator';
-
-/** One edit of a document: a value under a key, or null to take the key away. */
-export class RecordEditDto {
-  @IsString()
-  @Length(1, 200)
-  key: string;
-
-  @ValidateIf((edit: RecordEditDto) => edit.value !== null)
-  @IsDefined()
-  value: RecordEdit['value'];
-}
+import { fieldsOf, isPlainText, type Json, type RecordEdit } from '@jumble/core';
+import { IsIn, IsString, Length } from 'class-validator';
 
 /** A gesture: one step in the history. */
-export class AppendEditsDto {
+export interface AppendEdits {
   /** The revision the edits were made on. */
-  @IsInt()
-  @Min(0)
-  baseRevision: number;
-
+  readonly baseRevision: number;
   /** What was done, in words, for the history list. */
-  @IsString()
-  @Length(1, 200)
-  label: string;
+  readonly label: string;
+  readonly edits: readonly RecordEdit[];
+}
 
-  @IsArray()
-  @ArrayMinSize(1)
-  @ArrayMaxSize(200_000)
-  @ValidateNested({ each: true })
-  @Type(() => RecordEditDto)
-  edits: RecordEditDto[];
+/** A step holds this many edits at most: a page has fewer regions. */
+export const MAX_EDITS = 100_000;
+const MAX_LABEL = 200;
+const MAX_KEY = 200;
+
+/**
+ * Reads a gesture that came from outside. It is checked by hand, its count first: a validator that makes an
+ * object for each edit holds up the server for seconds.
+ *
+ * @throws TypeError or RangeError naming the field and the rule. What an edit says is checked by its document.
+ */
+export function readAppendEdits(body: unknown): AppendEdits {
+  const { baseRevision, label, edits } = fieldsOf('body', body, ['baseRevision', 'label', 'edits']);
+  if (typeof baseRevision !== 'number' || !Number.isSafeInteger(baseRevision) || baseRevision < 0)
+    throw new RangeError('`baseRevision` must be an integer of at least 0');
+  if (typeof label !== 'string' || label.length < 1 || label.length > MAX_LABEL || !isPlainText(label))
+    throw new RangeError(`\`label\` must have 1 to ${MAX_LABEL} characters, control characters not among them`);
+  if (!Array.isArray(edits)) throw new TypeError('`edits` must be a list');
+  if (edits.length < 1 || edits.length > MAX_EDITS)
+    throw new RangeError(`\`edits\` must hold 1 to ${MAX_EDITS} edits; received ${edits.length}`);
+  return { baseRevision, label, edits: edits.map(readEdit) };
+}
+
+function readEdit(edit: unknown, place: number): RecordEdit {
+  const { key, value } = fieldsOf(`edits[${place}]`, edit, ['key', 'value']);
+  if (typeof key !== 'string' || key.length < 1 || key.length > MAX_KEY)
+    throw new RangeError(`\`edits[${place}].key\` must have 1 to ${MAX_KEY} characters`);
+  if (value === undefined) throw new TypeError(`\`edits[${place}].value\` must be a value, or null to take the key away`);
+  return { key, value: value as Json };
 }
 
 export class StepBackDto {

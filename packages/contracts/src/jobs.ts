@@ -1,3 +1,4 @@
+import { cleanName, MAX_DPI, MIN_DPI } from '@jumble/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -12,16 +13,36 @@ import {
   Matches,
   Max,
   Min,
+  ValidateBy,
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
 
-const NAME = /\S/;
+/** The field may be left out, but not be null. */
+const IfGiven = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);
+
+/** A name as people write it: in one line, not blank. */
+function IsName(): PropertyDecorator {
+  return applyAll(
+    IsString(),
+    Length(1, 120),
+    Matches(/\S/, { message: 'name must not be blank' }),
+    ValidateBy({
+      name: 'isName',
+      validator: {
+        validate: (value) => typeof value !== 'string' || value.trim() === cleanName(value),
+        defaultMessage: () => 'name must not hold control characters or line breaks',
+      },
+    }),
+  );
+}
+
+function applyAll(...decorators: readonly PropertyDecorator[]): PropertyDecorator {
+  return (target, property) => decorators.forEach((decorate) => decorate(target, property));
+}
 
 export class CreateJobDto {
-  @IsString()
-  @Length(1, 120)
-  @Matches(NAME, { message: 'name must not be blank' })
+  @IsName()
   name: string;
 
   /** Day the flats are due, `YYYY-MM-DD`, or null. */
@@ -52,10 +73,8 @@ export class TrimDto {
 }
 
 export class UpdateJobDto {
-  @IsOptional()
-  @IsString()
-  @Length(1, 120)
-  @Matches(NAME, { message: 'name must not be blank' })
+  @IfGiven()
+  @IsName()
   name?: string;
 
   @IsOptional()
@@ -81,16 +100,14 @@ export class OrderPagesDto {
 }
 
 export class UpdatePageDto {
-  @IsOptional()
-  @IsString()
-  @Length(1, 120)
-  @Matches(NAME, { message: 'name must not be blank' })
+  @IfGiven()
+  @IsName()
   name?: string;
 
-  @IsOptional()
+  @IfGiven()
   @IsInt()
-  @Min(36)
-  @Max(4800)
+  @Min(MIN_DPI)
+  @Max(MAX_DPI)
   dpi?: number;
 }
 

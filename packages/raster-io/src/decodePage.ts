@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import { greyFromRgba, MAX_PAGE_PIXELS, MAX_PAGE_SIDE, type GreyRaster } from '@jumble/core';
+import { greyFromRgba, MAX_DPI, MAX_PAGE_PIXELS, MAX_PAGE_SIDE, type GreyRaster } from '@jumble/core';
 import sharp from 'sharp';
 import { PageFileError } from './PageFileError.ts';
 
@@ -13,7 +13,7 @@ const UNTOLD_DPI = 72;
 /** A page file as it came, and its grey raster. */
 export interface DecodedPage {
   readonly grey: GreyRaster;
-  /** Resolution the file states, null where it states none. */
+  /** Resolution the file states, null where it states none, or one that cannot be. */
   readonly dpi: number | null;
   readonly format: string;
   /** Colour mode in words: "1-bit", "grey", "indexed", "RGB", "CMYK", with "+ transparency". */
@@ -46,7 +46,7 @@ export async function decodePage(path: string): Promise<DecodedPage> {
   const grey = await readGrey(path, metadata);
   return {
     grey,
-    dpi: metadata.density !== undefined && metadata.density > UNTOLD_DPI ? metadata.density : null,
+    dpi: dpiOf(metadata),
     format: metadata.format,
     mode: modeOf(metadata),
     bitsPerChannel: bitsOf(metadata),
@@ -125,6 +125,11 @@ function aligned(data: Uint8Array): Uint8Array {
 
 function firstLine(error: unknown): string {
   return (error instanceof Error ? error.message : String(error)).split('\n')[0]!.trim();
+}
+
+/** A figure that no scanner or printer has is none. */
+function dpiOf({ density }: Metadata): number | null {
+  return density !== undefined && density > UNTOLD_DPI && density <= MAX_DPI ? density : null;
 }
 
 function modeOf(metadata: Metadata): string {

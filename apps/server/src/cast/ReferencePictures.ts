@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto';
 import type { ReferencePictureView } from '@jumble/contracts';
 import { decodeReference } from '@jumble/raster-io';
 import { Inject, Injectable } from '@nestjs/common';
-import { DataSource } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import { JobEntity, ReferencePictureEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
 import type { ArrivedFile } from '../pages/pages.service.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { StoredFiles } from '../storage/StoredFiles.ts';
 
 /** A job keeps so many pictures beside its cast sheet. */
 const MOST_PICTURES = 60;
@@ -19,6 +20,7 @@ export class ReferencePictures {
     @Inject(DataSource) private readonly dataSource: DataSource,
     @Inject(WriteQueue) private readonly queue: WriteQueue,
     @Inject(FILE_STORE) private readonly files: FileStore,
+    @Inject(StoredFiles) private readonly stored: StoredFiles,
   ) {}
 
   async list(jobId: string): Promise<ReferencePictureView[]> {
@@ -31,20 +33,20 @@ export class ReferencePictures {
 
   /** Takes a picture in. @throws PageFileError for a file that is none, DomainError 422 when there are too many. */
   async add(jobId: string, { path, name }: ArrivedFile): Promise<ReferencePictureView> {
-    const { manager } = this.dataSource;
-    if (!(await manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
+    await mustHaveJob(this.dataSource.manager, jobId);
     const { png, width, height } = await decodeReference(path);
-    const { hash } = await this.files.put('reference', png);
+    const staged = await this.files.stageBytes('reference', png);
     const row = {
       id: randomUUID(),
       jobId,
       name: name.replace(/\.[a-z]{3,4}$/i, ''),
-      fileHash: hash,
+      fileHash: staged.hash,
       width,
       height,
       createdAt: new Date().toISOString(),
     };
-    await this.queue.run(async (transaction) => {
+    await this.stored.keep([staged], async (transaction) => {
+      await mustHaveJob(transaction, jobId);
       if ((await transaction.countBy(ReferencePictureEntity, { jobId })) >= MOST_PICTURES) {
         throw new DomainError(
           422,
@@ -65,20 +67,8 @@ export class ReferencePictures {
   async remove(id: string): Promise<void> {
     const { fileHash } = await this.find(id);
     await this.queue.run((transaction) => transaction.delete(ReferencePictureEntity, { id }));
-    await this.dropUnused([fileHash]);
-  }
-
-  /** Takes away the files of a job that goes. Its rows go with it. */
-  async hashesOf(jobId: string): Promise<string[]> {
-    return (await this.dataSource.manager.findBy(ReferencePictureEntity, { jobId })).map((row) => row.fileHash);
-  }
-
-  /** Two jobs may keep the same picture: a file goes with the last that has it. */
-  async dropUnused(hashes: readonly string[]): Promise<void> {
-    for (const fileHash of new Set(hashes)) {
-      const used = await this.dataSource.manager.existsBy(ReferencePictureEntity, { fileHash });
-      if (!used) await this.files.remove('reference', fileHash);
-    }
+    // Two jobs may keep the same picture: the file goes with the last that has it.
+    await this.stored.release([{ kind: 'reference', hash: fileHash }]);
   }
 
   private async find(id: string): Promise<ReferencePictureEntity> {
@@ -86,4 +76,8 @@ export class ReferencePictures {
     if (row === null) throw notFound('picture');
     return row;
   }
+}
+
+async function mustHaveJob(manager: EntityManager, jobId: string): Promise<void> {
+  if (!(await manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
 }

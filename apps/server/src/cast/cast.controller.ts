@@ -1,16 +1,18 @@
 import { randomUUID } from 'node:crypto';
 import {
-  AppendEditsDto,
   ImportCastDto,
   type AppendedView,
   type DocumentView,
   type PartUsageView,
+  readAppendEdits,
 } from '@jumble/contracts';
 import { importCast, readCastSheet } from '@jumble/core';
-import { castToCsv, castToPdf, castToTokens, readCastFile } from '@jumble/formats';
+import { readCastFile } from '@jumble/formats';
 import { Body, Controller, Get, Inject, Param, Post, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { DrawQueue } from '../pages/DrawQueue.ts';
+import type { CastFileTask } from '../workers/tasks.ts';
+import { WorkerPool } from '../workers/WorkerPool.ts';
 import { CastSheets } from './CastSheets.ts';
 import { PartUsage } from './PartUsage.ts';
 
@@ -20,6 +22,7 @@ export class CastController {
     @Inject(CastSheets) private readonly sheets: CastSheets,
     @Inject(PartUsage) private readonly use: PartUsage,
     @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
+    @Inject(WorkerPool) private readonly pool: WorkerPool,
   ) {}
 
   @Get()
@@ -29,8 +32,9 @@ export class CastController {
   }
 
   @Post('edits')
-  async append(@Param('jobId') jobId: string, @Body() body: AppendEditsDto): Promise<AppendedView> {
-    const step = await this.sheets.append(jobId, body.baseRevision, body.label, body.edits);
+  async append(@Param('jobId') jobId: string, @Body() body: unknown): Promise<AppendedView> {
+    const { baseRevision, label, edits } = readAppendEdits(body);
+    const step = await this.sheets.append(jobId, baseRevision, label, edits);
     this.drawQueue.castChanged(jobId);
     return { step };
   }
@@ -52,27 +56,31 @@ export class CastController {
   }
 
   @Get('sheet.pdf')
-  async pdf(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
-    const { records } = await this.sheets.load(jobId);
-    const bytes = await castToPdf(readCastSheet(records), await this.sheets.nameOf(jobId));
-    response.type('application/pdf').attachment('cast-sheet.pdf').send(Buffer.from(bytes));
+  pdf(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
+    return this.send(jobId, response, 'pdf', 'application/pdf', 'cast-sheet.pdf');
   }
 
   @Get('colours.json')
-  async tokens(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
-    const { records } = await this.sheets.load(jobId);
-    response
-      .type('application/json')
-      .attachment('cast-colours.json')
-      .send(castToTokens(readCastSheet(records)));
+  tokens(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
+    return this.send(jobId, response, 'tokens', 'application/json', 'cast-colours.json');
   }
 
   @Get('colours.csv')
-  async csv(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
+  csv(@Param('jobId') jobId: string, @Res() response: Response): Promise<void> {
+    return this.send(jobId, response, 'csv', 'text/csv', 'cast-colours.csv');
+  }
+
+  /** A large sheet takes seconds to write: that is a worker's work. */
+  private async send(
+    jobId: string,
+    response: Response,
+    format: CastFileTask['format'],
+    type: string,
+    name: string,
+  ): Promise<void> {
     const { records } = await this.sheets.load(jobId);
-    response
-      .type('text/csv')
-      .attachment('cast-colours.csv')
-      .send(castToCsv(readCastSheet(records)));
+    const title = await this.sheets.nameOf(jobId);
+    const bytes = await this.pool.run({ kind: 'castFile', format, title, sheet: readCastSheet(records) });
+    response.type(type).attachment(name).send(Buffer.from(bytes));
   }
 }

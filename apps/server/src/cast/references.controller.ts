@@ -37,7 +37,7 @@ export class ReferencesController {
 
   @Get('references/:id/picture')
   async picture(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    sendFile(response, await this.pictures.file(id), 'image/png');
+    await sendFile(response, await this.pictures.file(id), 'image/png');
   }
 
   @Delete('references/:id')

@@ -1,7 +1,7 @@
-import { createReadStream } from 'node:fs';
 import { CreateHandoffDto, type HandoffView } from '@jumble/contracts';
 import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Res } from '@nestjs/common';
 import type { Response } from 'express';
+import { sendFile } from '../pages/sendFile.ts';
 import { HandoffsService } from './handoffs.service.ts';
 
 @Controller('api')
@@ -32,12 +32,8 @@ export class HandoffsController {
 
   @Get('handoffs/:id/file')
   async file(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    const { path, name, sizeBytes } = await this.handoffs.file(id);
+    const { path, name } = await this.handoffs.file(id);
     response.attachment(name);
-    response.setHeader('Content-Type', name.endsWith('.ora') ? 'image/openraster' : 'image/png');
-    response.setHeader('Content-Length', sizeBytes);
-    const stream = createReadStream(path);
-    stream.on('error', () => response.destroy());
-    stream.pipe(response);
+    await sendFile(response, path, name.endsWith('.ora') ? 'image/openraster' : 'image/png', false);
   }
 }

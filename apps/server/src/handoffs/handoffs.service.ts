@@ -12,12 +12,16 @@ import { DomainError, notFound } from '../errors/DomainError.ts';
 import { PageDocuments } from '../pages/PageDocuments.ts';
 import { pageInput } from '../pages/pageInput.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { StoredFiles } from '../storage/StoredFiles.ts';
+import type { HandoffTask } from '../workers/tasks.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
+
+const STOPPED = 'Jumble was stopped while this was built. Nothing else was lost; build it again.';
 
 interface Running {
   progress: number;
   readonly abort: AbortController;
-  readonly done: Promise<void>;
+  done: Promise<void>;
 }
 
 /** Builds hand-offs in a worker thread, one file each, kept until its page is deleted. */
@@ -33,17 +37,15 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
     @Inject(CastSheets) private readonly sheets: CastSheets,
     @Inject(WorkerPool) private readonly pool: WorkerPool,
     @Inject(FILE_STORE) private readonly files: FileStore,
+    @Inject(StoredFiles) private readonly stored: StoredFiles,
   ) {}
 
   /** A build that a stopped server left is told as such, not left turning for ever. */
   async onApplicationBootstrap(): Promise<void> {
-    await this.queue.run((manager) =>
-      manager.update(
-        HandoffEntity,
-        { state: 'building' },
-        { state: 'failed', problem: 'Jumble was stopped while this was built. Nothing else was lost; build it again.' },
-      ),
-    );
+    await this.queue
+      .run((manager) => manager.update(HandoffEntity, { state: 'building' }, { state: 'failed', problem: STOPPED }))
+      // A full disk is no reason not to start: it is said once something is written.
+      .catch((error: unknown) => this.logger.error(String(error)));
   }
 
   async list(pageId: string): Promise<HandoffView[]> {
@@ -65,7 +67,8 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
     const { manager } = this.dataSource;
     const page = await manager.findOneBy(PageEntity, { id: pageId });
     if (page === null) throw notFound('page');
-    const job = await manager.findOneByOrFail(JobEntity, { id: page.jobId });
+    const job = await manager.findOneBy(JobEntity, { id: page.jobId });
+    if (job === null) throw notFound('job');
     const document = await this.documents.load(pageId);
     const cast = await this.sheets.load(page.jobId);
     const { trap } = readPageDocument(document.records);
@@ -85,39 +88,46 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
       sizeBytes: null,
       createdAt: new Date().toISOString(),
     };
-    await this.queue.run((transaction) => transaction.insert(HandoffEntity, row));
-
-    const abort = new AbortController();
-    const target = this.files.incoming();
-    const { port1, port2 } = new MessageChannel();
-    const entry: Running = {
-      progress: 0,
-      abort,
-      done: this.pool
-        .run(
-          {
-            kind: 'handoff',
-            ...pageInput(page, document.records, cast.records, this.files),
-            split: body.split,
-            container: body.container,
-            // What is handed off has the file's own size.
-            dpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
-            scratch: palette === 'scratch',
-            target,
-            progress: port2,
-          },
-          { signal: abort.signal, transfer: [port2] },
-        )
-        .then(() => this.finish(row.id, target))
-        .catch((error: unknown) => this.fail(row.id, target, abort.signal.aborted, error))
-        .finally(() => {
-          port1.close();
-          this.running.delete(row.id);
-        }),
-    };
-    port1.on('message', (share: number) => (entry.progress = share));
+    const entry: Running = { progress: 0, abort: new AbortController(), done: Promise.resolve() };
     this.running.set(row.id, entry);
+    try {
+      await this.queue.run(async (transaction) => {
+        if (!(await transaction.existsBy(PageEntity, { id: pageId }))) throw notFound('page');
+        await transaction.insert(HandoffEntity, row);
+      });
+    } catch (error) {
+      this.running.delete(row.id);
+      throw error;
+    }
+    entry.done = this.build(row.id, entry, {
+      kind: 'handoff',
+      ...pageInput(page, document.records, cast.records, this.files),
+      split: body.split,
+      container: body.container,
+      // What is handed off has the file's own size.
+      dpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
+      scratch: palette === 'scratch',
+      target: this.files.incoming(),
+    });
     return this.view(row);
+  }
+
+  /** Builds the file and records what came of it. Never throws: nobody waits for it but who cancels it. */
+  private async build(id: string, entry: Running, task: Omit<HandoffTask, 'progress'>): Promise<void> {
+    const { signal } = entry.abort;
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (share: number) => (entry.progress = share));
+    try {
+      await this.pool.run({ ...task, progress: port2 }, { signal, transfer: [port2] });
+      await this.finish(id, task.target);
+    } catch (error) {
+      await this.fail(id, task.target, signal.aborted, error).catch((further: unknown) =>
+        this.logger.error(`The end of a hand-off could not be recorded: ${String(further)}`),
+      );
+    } finally {
+      port1.close();
+      this.running.delete(id);
+    }
   }
 
   async cancel(id: string): Promise<void> {
@@ -128,7 +138,7 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   /** Where the finished file lies. @throws DomainError 409 while it is not ready. */
-  async file(id: string): Promise<{ path: string; name: string; sizeBytes: number }> {
+  async file(id: string): Promise<{ path: string; name: string }> {
     const row = await this.find(id);
     if (row.state !== 'ready' || row.fileHash === null) {
       throw new DomainError(
@@ -137,11 +147,14 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
         'This hand-off is not ready to be downloaded. Wait until it is built, or build it again.',
       );
     }
-    return { path: this.files.pathOf('handoff', row.fileHash), name: row.fileName, sizeBytes: row.sizeBytes ?? 0 };
+    return { path: this.files.pathOf('handoff', row.fileHash), name: row.fileName };
   }
 
   view(row: HandoffEntity): HandoffView {
-    const { id, pageId, split, container, palette, pageRevision, state, problem, fileName, sizeBytes, createdAt } = row;
+    const { id, pageId, split, container, palette, pageRevision, fileName, sizeBytes, createdAt } = row;
+    const running = this.running.get(id);
+    // How it ended could not be recorded (a full disk, perhaps): nobody builds it any more.
+    const lost = row.state === 'building' && running === undefined;
     return {
       id,
       pageId,
@@ -149,13 +162,13 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
       container,
       palette,
       pageRevision,
-      state,
-      problem,
       fileName,
       sizeBytes,
       createdAt,
       trap: JSON.parse(row.trap) as TrapRule,
-      progress: state === 'ready' ? 1 : (this.running.get(id)?.progress ?? 0),
+      state: lost ? 'failed' : row.state,
+      problem: lost ? STOPPED : row.problem,
+      progress: row.state === 'ready' ? 1 : (running?.progress ?? 0),
     };
   }
 
@@ -165,29 +178,26 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   private async finish(id: string, target: string): Promise<void> {
-    const { hash, sizeBytes } = await this.files.adopt('handoff', target);
-    await this.queue.run((manager) =>
-      manager.update(HandoffEntity, { id }, { state: 'ready', fileHash: hash, sizeBytes }),
-    );
+    const staged = await this.files.stage('handoff', target);
+    const { hash, sizeBytes } = staged;
+    await this.stored.keep([staged], async (manager) => {
+      const { affected } = await manager.update(HandoffEntity, { id }, { state: 'ready', fileHash: hash, sizeBytes });
+      if (affected === 0) throw notFound('hand-off');
+    });
   }
 
   private async fail(id: string, target: string, cancelled: boolean, error: unknown): Promise<void> {
     await rm(target, { force: true });
+    // Its page was deleted meanwhile: there is nobody to tell.
+    if (!(await this.dataSource.manager.existsBy(HandoffEntity, { id }))) return;
     if (!cancelled) this.logger.error(error instanceof Error ? error.stack : String(error));
-    const full = (error as NodeJS.ErrnoException | null)?.code === 'ENOSPC';
+    const code = (error as NodeJS.ErrnoException | null)?.code;
+    const problem =
+      code === 'ENOSPC' || code === 'SQLITE_FULL'
+        ? 'The disk is full. The page and all fills are kept; free some space and build it again.'
+        : 'The file could not be built. The page and all fills are kept; build it again.';
     await this.queue.run((manager) =>
-      manager.update(
-        HandoffEntity,
-        { id },
-        cancelled
-          ? { state: 'cancelled' }
-          : {
-              state: 'failed',
-              problem: full
-                ? 'The disk is full. The page and all fills are kept; free some space and build it again.'
-                : 'The file could not be built. The page and all fills are kept; build it again.',
-            },
-      ),
+      manager.update(HandoffEntity, { id }, cancelled ? { state: 'cancelled' } : { state: 'failed', problem }),
     );
   }
 }

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { HandoffView } from '@jumble/contracts';
 import { readOpenRaster, type OraNode } from '@jumble/formats';
-import { DataSource } from 'typeorm';
 import sharp from 'sharp';
 import { HandoffEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
 import { jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 import { waitUntil } from '../tests/waitUntil.ts';
 
@@ -124,8 +124,8 @@ describe('a hand-off', () => {
   test('that a stopped server left is told as failed, with what to do', async () => {
     const view = await build({ split: 'single', container: 'ora' });
     await server.app
-      .get(DataSource, { strict: false })
-      .manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null });
+      .get(WriteQueue, { strict: false })
+      .run((manager) => manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null }));
     await server.stop(false);
     server = await startServer(server.dataFolder);
     const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;

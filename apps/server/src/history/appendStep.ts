@@ -18,7 +18,7 @@ export interface NewStep {
 
 /** Appends a step to the log, inside the caller's transaction. */
 export async function appendStep(manager: EntityManager, step: NewStep): Promise<StepView> {
-  const row = await manager.getRepository(StepEntity).save({
+  const row = {
     scope: step.scope,
     scopeId: step.scopeId,
     revision: step.revision,
@@ -28,8 +28,9 @@ export async function appendStep(manager: EntityManager, step: NewStep): Promise
     edits: JSON.stringify(step.edits),
     inverse: JSON.stringify(step.inverse),
     at: new Date().toISOString(),
-  });
-  return viewOfStep(row);
+  };
+  const { identifiers } = await manager.insert(StepEntity, row);
+  return viewOfStep({ ...row, seq: (identifiers[0] as { seq: number }).seq });
 }
 
 export function viewOfStep(row: StepEntity): StepView {

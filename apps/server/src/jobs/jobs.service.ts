@@ -3,13 +3,14 @@ import type { CreateJobDto, JobView, UpdateJobDto } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
-import { ReferencePictures } from '../cast/ReferencePictures.ts';
 import { starterSheet } from '../cast/starterSheet.ts';
-import { JobEntity, PageEntity, StepEntity } from '../database/entities.ts';
+import { JobEntity, PageEntity, ReferencePictureEntity, StepEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { notFound } from '../errors/DomainError.ts';
 import { pageView } from '../pages/pageView.ts';
 import { PagesService } from '../pages/pages.service.ts';
+import type { FileName } from '../storage/FileStore.ts';
+import { StoredFiles } from '../storage/StoredFiles.ts';
 
 @Injectable()
 export class JobsService {
@@ -18,7 +19,7 @@ export class JobsService {
     @Inject(WriteQueue) private readonly queue: WriteQueue,
     @Inject(CastSheets) private readonly sheets: CastSheets,
     @Inject(PagesService) private readonly pages: PagesService,
-    @Inject(ReferencePictures) private readonly pictures: ReferencePictures,
+    @Inject(StoredFiles) private readonly stored: StoredFiles,
   ) {}
 
   async list(): Promise<JobView[]> {
@@ -50,9 +51,10 @@ export class JobsService {
   }
 
   async update(id: string, body: UpdateJobDto): Promise<JobView> {
-    const job = await this.find(id);
-    await this.queue.run((manager) =>
-      manager.update(
+    await this.queue.run(async (manager) => {
+      const job = await manager.findOneBy(JobEntity, { id });
+      if (job === null) throw notFound('job');
+      await manager.update(
         JobEntity,
         { id },
         {
@@ -60,20 +62,21 @@ export class JobsService {
           dueOn: body.dueOn === undefined ? job.dueOn : body.dueOn,
           ...(body.trim === undefined ? {} : { trim: body.trim === null ? null : JSON.stringify(body.trim) }),
         },
-      ),
-    );
+      );
+    });
     return this.find(id);
   }
 
   async remove(id: string): Promise<void> {
-    await this.find(id);
-    await this.pages.removePages(await this.dataSource.manager.findBy(PageEntity, { jobId: id }));
-    const pictures = await this.pictures.hashesOf(id);
-    await this.queue.run(async (manager) => {
+    const files = await this.queue.run(async (manager) => {
+      if (!(await manager.existsBy(JobEntity, { id }))) throw notFound('job');
+      const pictures = await manager.findBy(ReferencePictureEntity, { jobId: id });
+      const ofPages = await this.pages.removePages(manager, await manager.findBy(PageEntity, { jobId: id }));
       await manager.delete(StepEntity, { scope: 'cast', scopeId: id });
       await manager.delete(JobEntity, { id });
+      return [...ofPages, ...pictures.map(({ fileHash }): FileName => ({ kind: 'reference', hash: fileHash }))];
     });
-    await this.pictures.dropUnused(pictures);
+    await this.stored.release(files);
   }
 }
 

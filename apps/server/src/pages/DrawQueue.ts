@@ -3,8 +3,9 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplica
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
 import { PageEntity } from '../database/entities.ts';
-import { WriteQueue } from '../database/WriteQueue.ts';
-import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { notFound } from '../errors/DomainError.ts';
+import { FILE_STORE, type FileName, type FileStore } from '../storage/FileStore.ts';
+import { StoredFiles } from '../storage/StoredFiles.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { PageDocuments } from './PageDocuments.ts';
 import { pageInput, signOfPage } from './pageInput.ts';
@@ -22,11 +23,11 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
 
   constructor(
     @Inject(DataSource) private readonly dataSource: DataSource,
-    @Inject(WriteQueue) private readonly queue: WriteQueue,
     @Inject(PageDocuments) private readonly documents: PageDocuments,
     @Inject(CastSheets) private readonly sheets: CastSheets,
     @Inject(WorkerPool) private readonly pool: WorkerPool,
     @Inject(FILE_STORE) private readonly files: FileStore,
+    @Inject(StoredFiles) private readonly stored: StoredFiles,
   ) {}
 
   /** A server that was stopped in between catches up. */
@@ -41,11 +42,7 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     clearTimeout(this.timers.get(pageId));
     const timer = setTimeout(() => {
       this.timers.delete(pageId);
-      this.running = this.running
-        .then(() => this.draw(pageId))
-        .catch((error: unknown) => {
-          if (!this.closed) this.logger.error(error instanceof Error ? error.stack : String(error));
-        });
+      this.running = this.running.then(() => this.drawNow(pageId));
     }, delayMs);
     this.timers.set(pageId, timer);
   }
@@ -57,8 +54,24 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
       .catch((error: unknown) => this.logger.error(String(error)));
   }
 
-  /** Draws a page now; callers that import a page wait for it. */
-  async draw(pageId: string): Promise<void> {
+  /**
+   * Draws a page now; callers that import a page wait for it. The page itself is stored: what goes wrong here is
+   * logged, and made good after its next edit or at the next start.
+   */
+  async drawNow(pageId: string): Promise<void> {
+    try {
+      await this.draw(pageId);
+    } catch (error) {
+      if (this.closed || !(await this.isThere(pageId))) return;
+      this.logger.error(error instanceof Error ? error.stack : String(error));
+    }
+  }
+
+  private async isThere(pageId: string): Promise<boolean> {
+    return this.dataSource.manager.existsBy(PageEntity, { id: pageId }).catch(() => true);
+  }
+
+  private async draw(pageId: string): Promise<void> {
     const page = await this.dataSource.manager.findOneBy(PageEntity, { id: pageId });
     if (page === null || this.closed) return;
     const [document, cast] = [await this.documents.load(pageId), await this.sheets.load(page.jobId)];
@@ -66,30 +79,30 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
       kind: 'draw',
       ...pageInput(page, document.records, cast.records, this.files),
     });
-    const { hash } = await this.files.put('thumbnail', result.thumbnail);
-    const cuts = result.cuts === null ? null : await this.files.put('cuts', result.cuts);
-    const sign = signOfPage(page, readPageDocument(document.records));
-    await this.queue.run(async (manager) => {
+    const thumbnail = await this.files.stageBytes('thumbnail', result.thumbnail);
+    const cuts = result.cuts === null ? null : await this.files.stageBytes('cuts', result.cuts);
+    const cutsSign = signOfPage(page, readPageDocument(document.records));
+    const before = await this.stored.keep(cuts === null ? [thumbnail] : [thumbnail, cuts], async (manager) => {
+      const latest = await manager.findOneBy(PageEntity, { id: pageId, greyHash: page.greyHash });
+      // Deleted or revised meanwhile: another drawing follows, or none is wanted.
+      if (latest === null) throw notFound('page');
       await manager.update(
         PageEntity,
-        { id: pageId, greyHash: page.greyHash },
+        { id: pageId },
         {
-          ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsSign: sign }),
+          ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsSign }),
           regionCount: result.regionCount,
           filledCount: result.filledCount,
-          thumbnailHash: hash,
+          thumbnailHash: thumbnail.hash,
           drawnState: stateOf(document.revision, cast.revision),
         },
       );
+      return latest;
     });
-    const old = page.thumbnailHash;
-    if (old !== null && old !== hash && !(await this.dataSource.manager.existsBy(PageEntity, { thumbnailHash: old }))) {
-      await this.files.remove('thumbnail', old);
-    }
-    const { cutsHash } = page;
-    if (cuts !== null && cutsHash !== null && !(await this.dataSource.manager.existsBy(PageEntity, { cutsHash }))) {
-      await this.files.remove('cuts', cutsHash);
-    }
+    const old: FileName[] = [];
+    if (before.thumbnailHash !== null) old.push({ kind: 'thumbnail', hash: before.thumbnailHash });
+    if (cuts !== null && before.cutsHash !== null) old.push({ kind: 'cuts', hash: before.cutsHash });
+    await this.stored.release(old);
   }
 
   async onApplicationShutdown(): Promise<void> {

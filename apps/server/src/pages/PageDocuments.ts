@@ -28,19 +28,27 @@ export class PageDocuments {
     @Inject(WriteQueue) private readonly queue: WriteQueue,
   ) {}
 
-  async load(pageId: string, manager: EntityManager = this.dataSource.manager): Promise<PageState> {
-    const page = await manager.findOneBy(PageEntity, { id: pageId });
+  async load(pageId: string, manager?: EntityManager): Promise<PageState> {
+    const from = manager ?? this.dataSource.manager;
+    const page = await from.findOneBy(PageEntity, { id: pageId });
     if (page === null) throw notFound('page');
-    const cached = this.cache.get(pageId);
-    if (cached?.revision === page.revision) return cached;
-    const snapshot = await manager.findOneBy(PageSnapshotEntity, { pageId });
-    let records: Records = snapshot === null ? new Map() : parseRecords(snapshot.records);
-    let revision = snapshot?.revision ?? 0;
-    for (const step of await stepsSince(manager, 'page', pageId, revision)) {
+    const start = this.cache.get(pageId) ?? (await this.snapshot(from, pageId));
+    let { records, revision } = start;
+    if (revision === page.revision) return start;
+    for (const step of await stepsSince(from, 'page', pageId, revision)) {
       records = applyEdits(records, step.edits).records;
       revision = step.revision;
     }
-    return this.keep(pageId, { revision, records });
+    const state = { revision, records };
+    // What a transaction sees may be rolled back: only what is committed is kept.
+    if (manager === undefined) this.keep(pageId, state);
+    return state;
+  }
+
+  private async snapshot(manager: EntityManager, pageId: string): Promise<PageState> {
+    const snapshot = await manager.findOneBy(PageSnapshotEntity, { pageId });
+    if (snapshot === null) return { revision: 0, records: new Map() };
+    return { revision: snapshot.revision, records: parseRecords(snapshot.records) };
   }
 
   /**
@@ -71,15 +79,14 @@ export class PageDocuments {
     const view = await appendStep(manager, { scope: 'page', scopeId: pageId, revision, inverse, ...step });
     await manager.update(PageEntity, { id: pageId }, { revision });
     if (revision % SNAPSHOT_EVERY === 0) {
-      await manager.save(PageSnapshotEntity, { pageId, revision, records: serialiseRecords(records) });
+      await manager.upsert(PageSnapshotEntity, { pageId, revision, records: serialiseRecords(records) }, ['pageId']);
     }
     return view;
   }
 
-  private keep(pageId: string, state: PageState): PageState {
+  private keep(pageId: string, state: PageState): void {
     this.cache.delete(pageId);
     this.cache.set(pageId, state);
     if (this.cache.size > CACHED) this.cache.delete(this.cache.keys().next().value!);
-    return state;
   }
 }

@@ -1,13 +1,13 @@
 import {
-  AppendEditsDto,
   type AppendedView,
   type DocumentView,
   type PageView,
   StepBackDto,
   type StepView,
   UpdatePageDto,
+  readAppendEdits,
 } from '@jumble/contracts';
-import type { ExamplePage } from '@jumble/core';
+import { MAX_DPI, MIN_DPI, type ExamplePage } from '@jumble/core';
 import {
   Body,
   Controller,
@@ -111,7 +111,7 @@ export class PagesController {
     const known = [page.greyHash, page.previousGreyHash, ...page.inks.map((ink) => ink.greyHash)];
     if (!known.includes(hash)) throw notFound('raster; the page has a revised file');
     response.setHeader('Content-Encoding', 'gzip');
-    sendFile(response, this.files.pathOf('grey', hash), 'application/octet-stream');
+    await sendFile(response, this.files.pathOf('grey', hash), 'application/octet-stream');
   }
 
   /** The gaps found in a page, JSON, compressed on the way. */
@@ -120,14 +120,14 @@ export class PagesController {
     const page = await this.pages.find(id);
     if (page.cutsHash !== hash) throw notFound('gaps; the page was read anew');
     response.setHeader('Content-Encoding', 'gzip');
-    sendFile(response, this.files.pathOf('cuts', hash), 'application/json');
+    await sendFile(response, this.files.pathOf('cuts', hash), 'application/json');
   }
 
   @Get('pages/:id/thumbnail/:hash')
   async thumbnail(@Param('id') id: string, @Param('hash') hash: string, @Res() response: Response): Promise<void> {
     const page = await this.pages.find(id);
     if (page.thumbnailHash !== hash) throw notFound('thumbnail');
-    sendFile(response, this.files.pathOf('thumbnail', hash), 'image/png');
+    await sendFile(response, this.files.pathOf('thumbnail', hash), 'image/png');
   }
 
   /** The file as it was given to us. */
@@ -135,7 +135,7 @@ export class PagesController {
   async original(@Param('id') id: string, @Res() response: Response): Promise<void> {
     const page = await this.pages.find(id);
     response.attachment(page.fileName);
-    sendFile(response, this.files.pathOf('original', page.fileHash), 'application/octet-stream', false);
+    await sendFile(response, this.files.pathOf('original', page.fileHash), 'application/octet-stream', false);
   }
 
   /** Regions of the job's done pages, with their parts. */
@@ -151,8 +151,9 @@ export class PagesController {
   }
 
   @Post('pages/:id/edits')
-  async append(@Param('id') id: string, @Body() body: AppendEditsDto): Promise<AppendedView> {
-    const step = await this.documents.append(id, body.baseRevision, body.label, body.edits);
+  async append(@Param('id') id: string, @Body() body: unknown): Promise<AppendedView> {
+    const { baseRevision, label, edits } = readAppendEdits(body);
+    const step = await this.documents.append(id, baseRevision, label, edits);
     this.drawQueue.pageChanged(id);
     return { step };
   }
@@ -176,8 +177,8 @@ export class PagesController {
 function readDpi(text: string | undefined): number | null {
   if (text === undefined || text === '') return null;
   const dpi = Number(text);
-  if (!Number.isFinite(dpi) || dpi < 36 || dpi > 4800) {
-    throw new DomainError(400, 'bad-value', '`dpi` must be a number from 36 to 4800. Nothing was stored.');
+  if (!Number.isFinite(dpi) || dpi < MIN_DPI || dpi > MAX_DPI) {
+    throw new DomainError(400, 'bad-value', `\`dpi\` must be a number from ${MIN_DPI} to ${MAX_DPI}. Nothing was stored.`);
   }
   return dpi;
 }

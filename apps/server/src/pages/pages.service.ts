@@ -4,11 +4,12 @@ import type { PageView, UpdatePageDto } from '@jumble/contracts';
 import { LARGE_PAGE_PX } from '@jumble/core';
 import { PageFileError } from '@jumble/raster-io';
 import { Inject, Injectable } from '@nestjs/common';
-import { DataSource } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import { HandoffEntity, JobEntity, PageEntity, PageInkEntity, StepEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
-import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import { FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from '../storage/FileStore.ts';
+import { StoredFiles } from '../storage/StoredFiles.ts';
 import type { DecodeResult } from '../workers/tasks.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { DrawQueue } from './DrawQueue.ts';
@@ -20,8 +21,18 @@ export interface ArrivedFile {
   readonly name: string;
 }
 
-/** What a file says of itself, once it is in the store. */
-type StoredFile = DecodeResult & { fileHash: string; greyHash: string; fileName: string };
+/** What a file says of itself, and what of it is about to be stored. */
+interface ReadFile {
+  readonly facts: DecodeResult & { readonly fileHash: string; readonly greyHash: string; readonly fileName: string };
+  readonly grey: StagedFile;
+  readonly original: StagedFile;
+}
+
+/** A raster at half its size, and the columns that say so. */
+interface HalvedFile {
+  readonly half: StagedFile;
+  readonly columns: Pick<PageEntity, 'greyHash' | 'width' | 'height' | 'fullGreyHash' | 'fullWidth' | 'fullHeight'>;
+}
 
 @Injectable()
 export class PagesService {
@@ -31,20 +42,22 @@ export class PagesService {
     @Inject(WorkerPool) private readonly pool: WorkerPool,
     @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
     @Inject(FILE_STORE) private readonly files: FileStore,
+    @Inject(StoredFiles) private readonly stored: StoredFiles,
   ) {}
 
-  async find(id: string): Promise<PageEntity> {
-    const page = await this.dataSource.manager.findOneBy(PageEntity, { id });
+  async find(id: string, manager: EntityManager = this.dataSource.manager): Promise<PageEntity> {
+    const page = await manager.findOneBy(PageEntity, { id });
     if (page === null) throw notFound('page');
     return page;
   }
 
   /** Adds a page at the end of a job. @throws PageFileError when the file is no page. */
   async add(jobId: string, file: ArrivedFile, dpi: number | null): Promise<PageView> {
-    if (!(await this.dataSource.manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
-    const stored = await this.store(file);
+    await this.mustHaveJob(jobId, this.dataSource.manager);
+    const { facts, grey, original } = await this.read(file);
     const id = randomUUID();
-    await this.queue.run(async (manager) => {
+    await this.stored.keep([grey, original], async (manager) => {
+      await this.mustHaveJob(jobId, manager);
       const { last } = (await manager
         .createQueryBuilder(PageEntity, 'page')
         .select('MAX(page.position)', 'last')
@@ -53,10 +66,10 @@ export class PagesService {
       await manager.insert(PageEntity, {
         id,
         jobId,
-        name: stored.fileName.replace(/\.[^.]*$/, '').slice(0, 120) || 'Page',
+        name: facts.fileName.replace(/\.[^.]*$/, '').slice(0, 120) || 'Page',
         position: (last ?? -1) + 1,
-        ...stored,
-        dpi: stored.dpi ?? dpi,
+        ...facts,
+        dpi: facts.dpi ?? dpi,
         revision: 0,
         drawnState: '',
         regionCount: 0,
@@ -68,7 +81,7 @@ export class PagesService {
         fullHeight: null,
       });
     });
-    await this.drawQueue.draw(id);
+    await this.drawQueue.drawNow(id);
     return pageView(await this.find(id));
   }
 
@@ -89,42 +102,35 @@ export class PagesService {
         'Something was done on this page already, at its full size. Add the file again to work at half of it.',
       );
     }
-    const half = await this.halved(page);
-    await this.queue.run(async (manager) => {
-      const latest = await manager.findOneByOrFail(PageEntity, { id: pageId });
+    const { half, columns } = await this.halved(page, this.files.pathOf('grey', page.greyHash));
+    await this.stored.keep([half], async (manager) => {
+      const latest = await this.find(pageId, manager);
       if (latest.revision > 0 || latest.greyHash !== page.greyHash) {
         throw new DomainError(409, 'page-begun', 'The page was changed meanwhile. It is as it was.');
       }
       await manager.update(
         PageEntity,
         { id: pageId },
-        { ...half, dpi: page.dpi === null ? null : page.dpi / 2, drawnState: '', previousGreyHash: null },
+        { ...columns, dpi: page.dpi === null ? null : page.dpi / 2, drawnState: '', previousGreyHash: null },
       );
     });
-    await this.drawQueue.draw(pageId);
+    await this.drawQueue.drawNow(pageId);
     return pageView(await this.find(pageId));
   }
 
-  /** Puts a raster at half the size into the store. */
-  private async halved({ greyHash, width, height }: Pick<StoredFile, 'greyHash' | 'width' | 'height'>): Promise<{
-    greyHash: string;
-    width: number;
-    height: number;
-    fullGreyHash: string;
-    fullWidth: number;
-    fullHeight: number;
-  }> {
+  /** Makes a raster at half the size of the one at `greyPath`. */
+  private async halved(
+    { greyHash, width, height }: Pick<PageEntity, 'greyHash' | 'width' | 'height'>,
+    greyPath: string,
+  ): Promise<HalvedFile> {
     const target = this.files.incoming();
     try {
-      const size = await this.pool.run({
-        kind: 'halve',
-        greyPath: this.files.pathOf('grey', greyHash),
-        width,
-        height,
-        target,
-      });
-      const { hash } = await this.files.adopt('grey', target);
-      return { ...size, greyHash: hash, fullGreyHash: greyHash, fullWidth: width, fullHeight: height };
+      const size = await this.pool.run({ kind: 'halve', greyPath, width, height, target });
+      const half = await this.files.stage('grey', target);
+      return {
+        half,
+        columns: { ...size, greyHash: half.hash, fullGreyHash: greyHash, fullWidth: width, fullHeight: height },
+      };
     } catch (error) {
       await rm(target, { force: true });
       throw error;
@@ -133,64 +139,66 @@ export class PagesService {
 
   /** Puts a revised file under a page; its fills stay, and the raster before it, to show what changed. */
   async replace(pageId: string, file: ArrivedFile): Promise<PageView> {
-    const before = await this.find(pageId);
-    const whole = await this.store(file);
+    const atHalf = (await this.find(pageId)).fullGreyHash !== null;
+    const { facts, grey, original } = await this.read(file);
     // A page that is worked on at half size stays so.
+    const halved = atHalf ? await this.halved(facts, grey.path) : null;
     const stored =
-      before.fullGreyHash === null
-        ? { ...whole, fullGreyHash: null, fullWidth: null, fullHeight: null }
-        : { ...whole, ...(await this.halved(whole)), dpi: whole.dpi === null ? null : whole.dpi / 2 };
-    const sameSize = stored.width === before.width && stored.height === before.height;
-    if (!sameSize && before.inks.length > 0) {
-      await this.removeUnused([{ ...before, ...stored, thumbnailHash: null, previousGreyHash: null, inks: [] }]);
-      throw sizeMismatch(before, stored);
-    }
-    await this.queue.run(async (manager) => {
+      halved === null
+        ? { ...facts, fullGreyHash: null, fullWidth: null, fullHeight: null }
+        : { ...facts, ...halved.columns, dpi: facts.dpi === null ? null : facts.dpi / 2 };
+    const staged = halved === null ? [grey, original] : [grey, original, halved.half];
+    const before = await this.stored.keep(staged, async (manager) => {
+      const latest = await this.find(pageId, manager);
+      if ((latest.fullGreyHash !== null) !== atHalf) {
+        throw new DomainError(409, 'page-changed', 'The page was changed meanwhile. Upload the revised file again.');
+      }
+      const sameSize = stored.width === latest.width && stored.height === latest.height;
+      if (!sameSize && latest.inks.length > 0) throw sizeMismatch(latest, stored);
       await manager.update(
         PageEntity,
         { id: pageId },
         {
           ...stored,
-          dpi: stored.dpi ?? before.dpi,
+          dpi: stored.dpi ?? latest.dpi,
           drawnState: '',
-          previousGreyHash: sameSize && stored.greyHash !== before.greyHash ? before.greyHash : null,
+          previousGreyHash: sameSize && stored.greyHash !== latest.greyHash ? latest.greyHash : null,
         },
       );
+      return latest;
     });
-    await this.removeUnused([before]);
-    await this.drawQueue.draw(pageId);
+    await this.stored.release(filesOf(before));
+    await this.drawQueue.drawNow(pageId);
     return pageView(await this.find(pageId));
   }
 
   /** The changes of a revision are settled: the raster before it is let go. */
   async settleRevision(pageId: string): Promise<PageView> {
-    const before = await this.find(pageId);
-    await this.queue.run((manager) => manager.update(PageEntity, { id: pageId }, { previousGreyHash: null }));
-    await this.removeUnused([before]);
+    const before = await this.queue.run(async (manager) => {
+      const latest = await this.find(pageId, manager);
+      await manager.update(PageEntity, { id: pageId }, { previousGreyHash: null });
+      return latest;
+    });
+    await this.stored.release(filesOf(before));
     return pageView(await this.find(pageId));
   }
 
-  /** Adds a further ink file. @throws DomainError 409 when it has another size than the page. */
+  /** Adds a further ink file. @throws DomainError 409 when it has another size than the page, or there are too many. */
   async addInk(pageId: string, file: ArrivedFile): Promise<PageView> {
     const page = await this.find(pageId);
-    if (page.inks.length >= MOST_INKS) {
-      throw new DomainError(
-        409,
-        'too-many-inks',
-        `A page has at most ${MOST_INKS} further ink files. Remove one first.`,
-      );
-    }
-    const stored = await this.store(file);
-    const { fileName, fileHash, format, mode } = stored;
-    const { greyHash, width, height, fullGreyHash } =
-      page.fullGreyHash === null ? { ...stored, fullGreyHash: null } : await this.halved(stored);
-    const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, fullGreyHash, format, mode };
-    if (width !== page.width || height !== page.height) {
-      await this.removeFiles([fileHash], fullGreyHash === null ? [greyHash] : [greyHash, fullGreyHash]);
-      throw sizeMismatch(page, { width, height });
-    }
-    await this.queue.run(async (manager) => {
-      await manager.insert(PageInkEntity, { ...ink, createdAt: new Date().toISOString() });
+    checkInkCount(page);
+    const { facts, grey, original } = await this.read(file);
+    const halved = page.fullGreyHash === null ? null : await this.halved(facts, grey.path);
+    const { fileName, fileHash, format, mode } = facts;
+    const { greyHash, width, height, fullGreyHash } = halved?.columns ?? { ...facts, fullGreyHash: null };
+    const staged = halved === null ? [grey, original] : [grey, original, halved.half];
+    await this.stored.keep(staged, async (manager) => {
+      const latest = await this.find(pageId, manager);
+      checkInkCount(latest);
+      if (width !== latest.width || height !== latest.height) throw sizeMismatch(latest, { width, height });
+      const createdAt = new Date().toISOString();
+      const ink = { id: randomUUID(), pageId, fileName, fileHash, greyHash, fullGreyHash, format, mode, createdAt };
+      await manager.insert(PageInkEntity, ink);
       await manager.update(PageEntity, { id: pageId }, { drawnState: '' });
     });
     this.drawQueue.pageChanged(pageId);
@@ -198,54 +206,53 @@ export class PagesService {
   }
 
   async removeInk(pageId: string, inkId: string): Promise<PageView> {
-    const page = await this.find(pageId);
-    const ink = page.inks.find((one) => one.id === inkId);
-    if (ink === undefined) throw notFound('ink file');
-    await this.queue.run(async (manager) => {
+    const ink = await this.queue.run(async (manager) => {
+      const page = await this.find(pageId, manager);
+      const found = page.inks.find((one) => one.id === inkId);
+      if (found === undefined) throw notFound('ink file');
       await manager.delete(PageInkEntity, { id: inkId });
       await manager.update(PageEntity, { id: pageId }, { drawnState: '' });
+      return found;
     });
-    await this.removeFiles(
-      [ink.fileHash],
-      ink.fullGreyHash === null ? [ink.greyHash] : [ink.greyHash, ink.fullGreyHash],
-    );
+    await this.stored.release(filesOfInk(ink));
     this.drawQueue.pageChanged(pageId);
     return pageView(await this.find(pageId));
   }
 
   async update(pageId: string, change: UpdatePageDto): Promise<PageView> {
-    const page = await this.find(pageId);
-    await this.queue.run((manager) =>
-      manager.update(
+    await this.queue.run(async (manager) => {
+      const page = await this.find(pageId, manager);
+      await manager.update(
         PageEntity,
         { id: pageId },
         { name: change.name === undefined ? page.name : change.name.trim(), dpi: change.dpi ?? page.dpi },
-      ),
-    );
+      );
+    });
     return pageView(await this.find(pageId));
   }
 
   async remove(pageId: string): Promise<void> {
-    const page = await this.find(pageId);
-    await this.removePages([page]);
+    const files = await this.queue.run(async (manager) =>
+      this.removePages(manager, [await this.find(pageId, manager)]),
+    );
+    await this.stored.release(files);
   }
 
-  /** Deletes pages with their logs; files go once nothing refers to them. */
-  async removePages(pages: readonly PageEntity[]): Promise<void> {
-    const handoffs: HandoffEntity[] = [];
-    await this.queue.run(async (manager) => {
-      for (const page of pages) {
-        handoffs.push(...(await manager.findBy(HandoffEntity, { pageId: page.id })));
-        await manager.delete(StepEntity, { scope: 'page', scopeId: page.id });
-        await manager.delete(PageEntity, { id: page.id });
+  /**
+   * Deletes pages with their logs, inside the caller's transaction.
+   *
+   * @returns the files they had, to be released once that is committed.
+   */
+  async removePages(manager: EntityManager, pages: readonly PageEntity[]): Promise<FileName[]> {
+    const files = pages.flatMap(filesOf);
+    for (const page of pages) {
+      for (const { fileHash } of await manager.findBy(HandoffEntity, { pageId: page.id })) {
+        if (fileHash !== null) files.push({ kind: 'handoff', hash: fileHash });
       }
-    });
-    await this.removeUnused(pages);
-    for (const { fileHash } of handoffs) {
-      if (fileHash !== null && !(await this.dataSource.manager.existsBy(HandoffEntity, { fileHash }))) {
-        await this.files.remove('handoff', fileHash);
-      }
+      await manager.delete(StepEntity, { scope: 'page', scopeId: page.id });
+      await manager.delete(PageEntity, { id: page.id });
     }
+    return files;
   }
 
   /** Puts the pages of a job in a new order. */
@@ -264,55 +271,48 @@ export class PagesService {
     });
   }
 
-  /** Original byte for byte and grey raster into the store; a file that is no page leaves nothing behind. */
-  private async store(file: ArrivedFile): Promise<StoredFile> {
+  /** Decodes a file; its original, byte for byte, and its grey raster are staged. One that is no page leaves nothing. */
+  private async read(file: ArrivedFile): Promise<ReadFile> {
     const greyTarget = this.files.incoming();
     try {
       const answer = await this.pool.run({ kind: 'decode', path: file.path, greyTarget });
       if ('fault' in answer) throw new PageFileError(answer.fault, answer.message);
-      const facts = answer.page;
-      const grey = await this.files.adopt('grey', greyTarget);
-      const original = await this.files.adopt('original', file.path);
-      return { ...facts, greyHash: grey.hash, fileHash: original.hash, fileName: file.name };
+      const grey = await this.files.stage('grey', greyTarget);
+      const original = await this.files.stage('original', file.path);
+      const facts = { ...answer.page, greyHash: grey.hash, fileHash: original.hash, fileName: file.name };
+      return { facts, grey, original };
     } catch (error) {
       await rm(greyTarget, { force: true });
       throw error;
     }
   }
 
-  private async removeUnused(pages: readonly PageEntity[]): Promise<void> {
-    const { manager } = this.dataSource;
-    for (const { fileHash, greyHash, fullGreyHash, previousGreyHash, inks, thumbnailHash, cutsHash } of pages) {
-      const greys = [greyHash, fullGreyHash, ...inks.flatMap((ink) => [ink.greyHash, ink.fullGreyHash])].filter(
-        (hash) => hash !== null,
-      );
-      await this.removeFiles(
-        [fileHash, ...inks.map((ink) => ink.fileHash)],
-        previousGreyHash === null ? greys : [...greys, previousGreyHash],
-      );
-      if (thumbnailHash !== null && !(await manager.existsBy(PageEntity, { thumbnailHash }))) {
-        await this.files.remove('thumbnail', thumbnailHash);
-      }
-      if (cutsHash !== null && !(await manager.existsBy(PageEntity, { cutsHash }))) {
-        await this.files.remove('cuts', cutsHash);
-      }
-    }
+  private async mustHaveJob(jobId: string, manager: EntityManager): Promise<void> {
+    if (!(await manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
   }
+}
 
-  /** Takes files out of the store that nothing refers to. */
-  private async removeFiles(fileHashes: readonly string[], greyHashes: readonly string[]): Promise<void> {
-    const { manager } = this.dataSource;
-    for (const fileHash of fileHashes) {
-      if (await manager.existsBy(PageEntity, { fileHash })) continue;
-      if (!(await manager.existsBy(PageInkEntity, { fileHash }))) await this.files.remove('original', fileHash);
-    }
-    for (const greyHash of greyHashes) {
-      const inPages = [{ greyHash }, { previousGreyHash: greyHash }, { fullGreyHash: greyHash }];
-      if (await manager.existsBy(PageEntity, inPages)) continue;
-      if (!(await manager.existsBy(PageInkEntity, [{ greyHash }, { fullGreyHash: greyHash }])))
-        await this.files.remove('grey', greyHash);
-    }
-  }
+function filesOf({ fileHash, greyHash, previousGreyHash, fullGreyHash, thumbnailHash, cutsHash, inks }: PageEntity): FileName[] {
+  return [
+    ...named('original', fileHash),
+    ...named('grey', greyHash, previousGreyHash, fullGreyHash),
+    ...named('thumbnail', thumbnailHash),
+    ...named('cuts', cutsHash),
+    ...inks.flatMap(filesOfInk),
+  ];
+}
+
+function filesOfInk({ fileHash, greyHash, fullGreyHash }: PageInkEntity): FileName[] {
+  return [...named('original', fileHash), ...named('grey', greyHash, fullGreyHash)];
+}
+
+function named(kind: FileKind, ...hashes: readonly (string | null)[]): FileName[] {
+  return hashes.flatMap((hash) => (hash === null ? [] : [{ kind, hash }]));
+}
+
+function checkInkCount({ inks }: PageEntity): void {
+  if (inks.length < MOST_INKS) return;
+  throw new DomainError(409, 'too-many-inks', `A page has at most ${MOST_INKS} further ink files. Remove one first.`);
 }
 
 /** Most ink files beside the page's own. */

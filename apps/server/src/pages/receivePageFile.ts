@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { basename } from 'node:path';
+import { cleanName } from '@jumble/core';
 import { MAX_FILE_BYTES } from '@jumble/raster-io';
 import type { NestInterceptor, Type } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
@@ -26,8 +27,6 @@ export function arrivedFile(file: Express.Multer.File | undefined): ArrivedFile 
   // Browsers send UTF-8, the parser reads Latin-1.
   const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
 
-  const clean = basename(name.replaceAll('\\', '/'))
-    .replace(/[\u0000-\u001f]/g, '')
-    .slice(0, 200);
+  const clean = cleanName(basename(name.replaceAll('\\', '/'))).slice(0, 200);
   return { path: file.path, name: clean || 'page' };
 }

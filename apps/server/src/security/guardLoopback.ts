@@ -13,7 +13,7 @@ export function guardLoopback(request: Request, response: Response, next: NextFu
     return;
   }
   const { origin } = request.headers;
-  if (origin !== undefined && origin !== `http://${request.headers.host}`) {
+  if ((origin !== undefined && origin !== `http://${request.headers.host}`) || comesFromElsewhere(request)) {
     refuse(
       response,
       'foreign-origin',
@@ -22,6 +22,17 @@ export function guardLoopback(request: Request, response: Response, next: NextFu
     return;
   }
   next();
+}
+
+/**
+ * A browser says where a request comes from, also where it leaves out the origin (a form in a page without one).
+ * From elsewhere a person may only follow a link to one of our pages.
+ */
+function comesFromElsewhere({ method, path, headers }: Request): boolean {
+  const site = headers['sec-fetch-site'];
+  if (site === undefined || site === 'same-origin' || site === 'none') return false;
+  const isLink = method === 'GET' && headers['sec-fetch-mode'] === 'navigate' && headers['sec-fetch-dest'] === 'document';
+  return !isLink || path.startsWith('/api');
 }
 
 function hostName(header: string | undefined): string | null {

@@ -20,7 +20,10 @@ describe('the file store', () => {
   test('keeps bytes under their hash and gives them back', async () => {
     const bytes = Buffer.from('the last tram');
     const hash = createHash('sha256').update(bytes).digest('hex');
-    expect(await store.put('original', bytes)).toEqual({ hash, sizeBytes: 13 });
+    const staged = await store.stageBytes('original', bytes);
+    expect(staged).toMatchObject({ kind: 'original', hash, sizeBytes: 13 });
+    await expect(readFile(store.pathOf('original', hash))).rejects.toThrow(/ENOENT/);
+    await store.place(staged);
     expect(await readFile(store.pathOf('original', hash), 'utf8')).toBe('the last tram');
     expect(await text(store.read('original', hash))).toBe('the last tram');
   });
@@ -29,16 +32,22 @@ describe('the file store', () => {
     const [one, two] = [store.incoming(), store.incoming()];
     await writeFile(one, 'twice');
     await writeFile(two, 'twice');
-    const [first, second] = [await store.adopt('grey', one), await store.adopt('grey', two)];
-    expect(second).toEqual(first);
+    const [first, second] = [await store.stage('grey', one), await store.stage('grey', two)];
+    expect(second.hash).toBe(first.hash);
+    await store.place(first);
+    await store.place(second);
     expect(await readdir(join(root, 'incoming'))).toEqual([]);
     expect(await readdir(join(root, 'grey', first.hash.slice(0, 2)))).toEqual([first.hash]);
   });
 
   test('removes, and does not mind what is gone already', async () => {
-    const { hash } = await store.put('handoff', Buffer.from('x'));
+    const staged = await store.stageBytes('handoff', Buffer.from('x'));
+    const { hash } = staged;
+    await store.place(staged);
+    expect(await store.list('handoff')).toEqual([hash]);
     await store.remove('handoff', hash);
     await store.remove('handoff', hash);
+    expect(await store.list('handoff')).toEqual([]);
     await expect(text(store.read('handoff', hash))).rejects.toThrow(/ENOENT/);
   });
 
@@ -66,7 +75,7 @@ describe('the configuration', () => {
   });
 
   test.each(['tram', '-1', '65536', '80.5', 'NaN'])('refuses the port %s in words', (port) => {
-    expect(() => readConfig({ PORT: port }, '/w.js')).toThrow(/`PORT` must be an integer from 0 to 65535/);
+    expect(() => readConfig({ PORT: port }, '/w.js')).toThrow(/PORT must be a whole number from 0 to 65535/);
   });
 });
 

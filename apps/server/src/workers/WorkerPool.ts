@@ -24,10 +24,13 @@ export class WorkerPool implements OnApplicationShutdown {
     task: WorkerTasks[K]['task'] & { kind: K },
     options: { signal?: AbortSignal; transfer?: readonly MessagePortLike[] } = {},
   ): Promise<WorkerTasks[K]['result']> {
-    return this.pool.run(task, {
+    const answer = this.pool.run(task, {
       ...(options.signal === undefined ? {} : { signal: options.signal }),
       ...(options.transfer === undefined ? {} : { transferList: [...options.transfer] as never[] }),
     }) as Promise<WorkerTasks[K]['result']>;
+    return answer.catch((error: unknown) => {
+      throw withCode(error);
+    });
   }
 
   async onApplicationShutdown(): Promise<void> {
@@ -36,3 +39,10 @@ export class WorkerPool implements OnApplicationShutdown {
 }
 
 type MessagePortLike = import('node:worker_threads').MessagePort;
+
+/** An error loses its code on the way between threads; those of the system say it first in their message. */
+function withCode(error: unknown): unknown {
+  if (!(error instanceof Error) || 'code' in error) return error;
+  const code = /^(E[A-Z0-9]+): /.exec(error.message)?.[1];
+  return code === undefined ? error : Object.assign(error, { code });
+}

@@ -27,10 +27,19 @@ import {
   type OtherInk,
   type StoredCuts,
 } from '@jumble/core';
-import { buildFlatsPng, buildOpenRaster, setPngFacts, type HandoffInput } from '@jumble/formats';
+import {
+  buildFlatsPng,
+  buildOpenRaster,
+  castToCsv,
+  castToPdf,
+  castToTokens,
+  setPngFacts,
+  type HandoffInput,
+} from '@jumble/formats';
 import { decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
 import { scanSheet } from '@jumble/scanner';
 import type {
+  CastFileTask,
   DecodeAnswer,
   DecodeTask,
   DrawResult,
@@ -46,9 +55,11 @@ const THUMBNAIL_PX = 360;
 
 /** One task of the pool. The page surveyed last is kept: most tasks follow edits of the same page. */
 export default async function pageWorker(
-  task: DecodeTask | DrawTask | ExampleTask | HalveTask | HandoffTask | ScanTask,
-): Promise<DecodeAnswer | DrawResult | ExamplePage | PageSize | null> {
+  task: CastFileTask | DecodeTask | DrawTask | ExampleTask | HalveTask | HandoffTask | ScanTask,
+): Promise<DecodeAnswer | DrawResult | ExamplePage | PageSize | Uint8Array | null> {
   switch (task.kind) {
+    case 'castFile':
+      return castFile(task);
     case 'decode':
       return decode(task);
     case 'halve':
@@ -73,6 +84,11 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
     if (error instanceof PageFileError) return { fault: error.fault, message: error.message };
     throw error;
   }
+}
+
+async function castFile({ format, sheet, title }: CastFileTask): Promise<Uint8Array> {
+  if (format === 'pdf') return castToPdf(sheet, title);
+  return new TextEncoder().encode(format === 'csv' ? castToCsv(sheet) : castToTokens(sheet));
 }
 
 let last: { key: string; open: OpenSurvey; cutsKnown: boolean } | undefined;

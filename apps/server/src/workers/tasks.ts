@@ -1,4 +1,5 @@
 import type {
+  CastSheet,
   CorrectionTile,
   ExamplePage,
   Fill,
@@ -108,7 +109,16 @@ export interface ScanTask {
   readonly target: string;
 }
 
+/** Write a cast sheet as a file for people or other programs. */
+export interface CastFileTask {
+  readonly kind: 'castFile';
+  readonly format: 'pdf' | 'csv' | 'tokens';
+  readonly title: string;
+  readonly sheet: CastSheet;
+}
+
 export interface WorkerTasks {
+  castFile: { task: CastFileTask; result: Uint8Array };
   scan: { task: ScanTask; result: null };
   decode: { task: DecodeTask; result: DecodeAnswer };
   example: { task: ExampleTask; result: ExamplePage };

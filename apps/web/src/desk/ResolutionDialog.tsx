@@ -7,6 +7,7 @@ import DialogContentText from '@mui/material/DialogContentText';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useState, type ReactNode } from 'react';
+import { MAX_DPI, MIN_DPI } from '@jumble/core';
 import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { printSize } from './progress.ts';
@@ -30,7 +31,7 @@ function ResolutionForm({ page, onDone }: { readonly page: PageView; readonly on
   const [text, setText] = useState(String(page.dpi ?? 300));
   const { fail } = useNotices();
   const dpi = Number(text);
-  const good = Number.isInteger(dpi) && dpi >= 36 && dpi <= 4800;
+  const good = Number.isInteger(dpi) && dpi >= MIN_DPI && dpi <= MAX_DPI;
   return (
     <form
       onSubmit={(event) => {
@@ -51,7 +52,7 @@ function ResolutionForm({ page, onDone }: { readonly page: PageView; readonly on
           onChange={(event) => setText(event.target.value)}
           error={!good}
           helperText={
-            good ? `The page then measures ${printSize({ ...page, dpi })}.` : 'A whole number from 36 to 4800.'
+            good ? `The page then measures ${printSize({ ...page, dpi })}.` : `A whole number from ${MIN_DPI} to ${MAX_DPI}.`
           }
           slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           fullWidth

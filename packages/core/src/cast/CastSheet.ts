@@ -2,6 +2,7 @@ import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
 import { formatColour, parseColour } from '../colour/hex.ts';
 import { loudPalette } from '../colour/loudPalette.ts';
+import { checkName, fieldsOf, isPlainText } from '../page/checkValue.ts';
 import type { Json, RecordEdit, Records } from '../page/records.ts';
 
 /** A character, a prop or a set: parts stand together under it. */
@@ -55,7 +56,12 @@ export interface CastSheet {
 /** The colour of a part that was never given one. */
 export const UNSET_COLOUR = '#9a9a9a';
 
+/** How much a cast sheet may hold: far more than any comic has, and still opened at once. */
 export const MAX_PARTS = 5000;
+export const MAX_GROUPS = 1000;
+export const MAX_SCENES = 100;
+/** Colours of parts over all scenes. */
+export const MAX_COLOURS = 50_000;
 
 /** Reads the typed sheet out of its records, everything in its order. */
 export function readCastSheet(records: Records): CastSheet {
@@ -227,6 +233,11 @@ export function nearColours(sheet: CastSheet, sceneId: string, partId: string, c
 const ID = '[A-Za-z0-9_-]{1,64}';
 const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
 const MAX_NAME = 80;
+const FIELDS = {
+  group: ['name', 'order', 'stack'],
+  scene: ['name', 'order'],
+  part: ['groupId', 'name', 'order', 'slot', 'empty', 'notes', 'stack', 'on'],
+} as const;
 export const MAX_NOTES = 1000;
 
 /**
@@ -251,11 +262,8 @@ export function checkCastEdit({ key, value }: RecordEdit): void {
     if (typeof value !== 'string') throw new TypeError(`\`${key}\` must be a colour like #a0b1c2`);
     parseColour(value);
   } else {
-    const row = value as { readonly [key: string]: Json };
-    if (typeof value !== 'object' || Array.isArray(value)) throw new TypeError(`\`${key}\` must be an object`);
-    if (typeof row.name !== 'string' || row.name.trim() === '' || row.name.length > MAX_NAME) {
-      throw new RangeError(`\`${key}.name\` must have 1 to ${MAX_NAME} characters`);
-    }
+    const row = fieldsOf(key, value, FIELDS[table as keyof typeof FIELDS]);
+    checkName(`${key}.name`, row.name, MAX_NAME);
     if (typeof row.order !== 'number' || !Number.isFinite(row.order)) {
       throw new TypeError(`\`${key}.order\` must be a number`);
     }
@@ -270,8 +278,8 @@ function checkPartFields(key: string, row: { readonly [key: string]: Json }): vo
   if (typeof row.groupId !== 'string' || !new RegExp(`^${ID}$`).test(row.groupId)) {
     throw new TypeError(`\`${key}.groupId\` must be the id of a group`);
   }
-  if (row.notes !== undefined && (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES))
-    throw new RangeError(`\`${key}.notes\` must have at most ${MAX_NOTES} characters`);
+  if (row.notes !== undefined && (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES || !isPlainText(row.notes)))
+    throw new RangeError(`\`${key}.notes\` must have at most ${MAX_NOTES} characters, control characters not among them`);
   if (row.on !== undefined && (typeof row.on !== 'string' || !new RegExp(`^${ID}$`).test(row.on)))
     throw new TypeError(`\`${key}.on\` must be the id of a part`);
   if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);

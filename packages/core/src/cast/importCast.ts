@@ -1,4 +1,14 @@
-import { editCastScene, editColour, editGroup, editPart, MAX_PARTS, type CastSheet } from './CastSheet.ts';
+import {
+  editCastScene,
+  editColour,
+  editGroup,
+  editPart,
+  MAX_COLOURS,
+  MAX_GROUPS,
+  MAX_PARTS,
+  MAX_SCENES,
+  type CastSheet,
+} from './CastSheet.ts';
 import type { RecordEdit } from '../page/records.ts';
 
 /** A line of a cast file: the colour of a part in a scene. */
@@ -31,6 +41,8 @@ export class CastFileError extends Error {
  * @throws CastFileError naming every line that breaks a rule.
  */
 export function importCast(sheet: CastSheet, lines: readonly CastLine[], newId: () => string): RecordEdit[] {
+  if (lines.length > MAX_COLOURS)
+    throw new CastFileError([`The file has ${lines.length} lines; a cast sheet holds at most ${MAX_COLOURS} colours.`]);
   const problems: string[] = [];
   const seen = new Map<string, string>();
   for (const { where, scene, group, part, slot, colour } of lines) {
@@ -91,6 +103,13 @@ export function importCast(sheet: CastSheet, lines: readonly CastLine[], newId: 
     }
     if (line.colour !== null) put(editColour(sceneId, part.id, line.colour.toLowerCase()));
   }
-  if (parts.size > MAX_PARTS) throw new CastFileError([`A cast sheet holds at most ${MAX_PARTS} parts.`]);
+  for (const [what, count, most] of [
+    ['scenes', scenes.size, MAX_SCENES],
+    ['groups', groups.size, MAX_GROUPS],
+    ['parts', parts.size, MAX_PARTS],
+  ] as const) {
+    if (count > most)
+      throw new CastFileError([`With this file the cast sheet would hold ${count} ${what}; at most ${most} fit.`]);
+  }
   return [...edits.values()];
 }

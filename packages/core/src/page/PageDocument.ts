@@ -4,6 +4,7 @@ import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import type { DetailRule } from '../ink/findDetail.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
 import type { InkPoints } from '../ink/measureInkPoints.ts';
+import { checkName, fieldsOf } from './checkValue.ts';
 import type { Json, RecordEdit, Records } from './records.ts';
 
 /** How the line art is read. */
@@ -286,17 +287,10 @@ const TILE_KEY = /^tile\/\d{1,4},\d{1,4}$/;
 const SEEN_KEY = /^seen\/[A-Za-z0-9,/_-]{1,80}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
-function fieldsOf(name: string, value: Json): { readonly [key: string]: Json } {
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
-    throw new TypeError(`\`${name}\` must be an object`);
-  }
-  return value as { readonly [key: string]: Json };
-}
-
 function checkPrep(value: Json): void {
-  const { inkPoints, crumbLimitPx2, maxGapPx, slopePpm, flatten, speckLimitPx2, detail } = fieldsOf('prep', value);
+  const { inkPoints, crumbLimitPx2, maxGapPx, slopePpm, flatten, speckLimitPx2, detail } = fieldsOf('prep', value, PREP_FIELDS);
   if (inkPoints !== 'auto') {
-    const points = fieldsOf('prep.inkPoints', inkPoints ?? null);
+    const points = fieldsOf('prep.inkPoints', inkPoints, ['blackPoint', 'whitePoint']);
     checkInteger('blackPoint', points.blackPoint, 0, 254);
     checkInteger('whitePoint', points.whitePoint, 1, 255);
     if ((points.blackPoint as number) >= (points.whitePoint as number)) {
@@ -312,11 +306,13 @@ function checkPrep(value: Json): void {
   if (speckLimitPx2 !== undefined && speckLimitPx2 !== null)
     checkInteger('speckLimitPx2', speckLimitPx2, 0, MOST_SPECK_PX2);
   if (detail !== undefined) {
-    const { thinnerThanPx, shorterThanPx } = fieldsOf('prep.detail', detail);
+    const { thinnerThanPx, shorterThanPx } = fieldsOf('prep.detail', detail, ['thinnerThanPx', 'shorterThanPx']);
     checkInteger('thinnerThanPx', thinnerThanPx, 0, 60);
     checkInteger('shorterThanPx', shorterThanPx, 0, 2000);
   }
 }
+
+const PREP_FIELDS = Object.keys(DEFAULT_PREP);
 
 /** Most panels a page may have, and corners a panel. */
 const MOST_PANELS = 60;
@@ -326,7 +322,7 @@ function checkPanels(value: Json): void {
   if (!Array.isArray(value) || value.length > MOST_PANELS)
     throw new RangeError(`\`panels\` must hold at most ${MOST_PANELS} panels`);
   for (const one of value as Json[]) {
-    const { points, scene } = fieldsOf('panels', one);
+    const { points, scene } = fieldsOf('panels', one, ['points', 'scene']);
     if (scene !== null && (typeof scene !== 'string' || !ID.test(scene)))
       throw new TypeError('`panels.scene` must be the id of a scene or null');
     if (!Array.isArray(points) || points.length < 3 || points.length > MOST_CORNERS)
@@ -340,15 +336,14 @@ function checkPanels(value: Json): void {
 }
 
 function checkInkFile(key: string, value: Json): void {
-  const { name, order, bounds } = fieldsOf(key, value);
-  if (typeof name !== 'string' || name.trim() === '' || name.length > 80)
-    throw new RangeError(`\`${key}.name\` must have 1 to 80 characters`);
+  const { name, order, bounds } = fieldsOf(key, value, ['name', 'order', 'bounds']);
+  checkName(`${key}.name`, name, 80);
   if (typeof order !== 'number' || !Number.isFinite(order)) throw new RangeError(`\`${key}.order\` must be a number`);
   if (typeof bounds !== 'boolean') throw new TypeError(`\`${key}.bounds\` must be true or false`);
 }
 
 function checkTrap(value: Json): void {
-  const { rule, depthPx } = fieldsOf('trap', value);
+  const { rule, depthPx } = fieldsOf('trap', value, ['rule', 'depthPx']);
   if (rule === 'middle') return;
   if (rule !== 'depth') throw new TypeError('`trap.rule` must be middle or depth');
   checkInteger('depthPx', depthPx, 1, MAX_TRAP_DEPTH_PX);
@@ -358,24 +353,23 @@ function checkTrap(value: Json): void {
 const MOST_MARK_POINTS = 5000;
 
 function checkMark(key: string, value: Json): void {
-  const { part, points } = fieldsOf(key, value);
+  const { part, points } = fieldsOf(key, value, ['part', 'points']);
   checkPart(key, part);
   checkPoints(`${key}.points`, points, MOST_MARK_POINTS);
 }
 
 function checkKey(value: Json): void {
-  const { picture, name } = fieldsOf('key', value);
+  const { picture, name } = fieldsOf('key', value, ['picture', 'name']);
   if (typeof picture !== 'string' || !ID.test(picture))
     throw new TypeError('`key.picture` must be the id of a reference picture');
-  if (typeof name !== 'string' || name.length < 1 || name.length > 200)
-    throw new RangeError('`key.name` must have 1 to 200 characters');
+  checkName('key.name', name, 200);
 }
 
 /** Most parts that may meet in one square. */
 const MOST_TILE_PARTS = 500;
 
 function checkTile(key: string, value: Json): void {
-  const { parts, runs } = fieldsOf(key, value);
+  const { parts, runs } = fieldsOf(key, value, ['parts', 'runs']);
   if (!Array.isArray(parts) || parts.length < 1 || parts.length > MOST_TILE_PARTS)
     throw new RangeError(`\`${key}.parts\` must hold 1 to ${MOST_TILE_PARTS} parts`);
   for (const part of parts as Json[]) checkPart(key, part);
@@ -407,7 +401,7 @@ function checkPoints(name: string, points: Json | undefined, most: number): asse
 }
 
 function checkFill(key: string, value: Json): void {
-  const { part, anchors, stamp, by, look } = fieldsOf(key, value);
+  const { part, anchors, stamp, by, look } = fieldsOf(key, value, ['part', 'anchors', 'stamp', 'by', 'look']);
   checkPart(key, part);
   if (by !== undefined && by !== 'mark' && by !== 'key')
     throw new TypeError(`\`${key}.by\` must be mark, key or absent`);

@@ -6,11 +6,11 @@ import Papa from 'papaparse';
  * group, then part, each with `$type: color` and `$value`.
  */
 export function castToTokens(sheet: CastSheet): string {
-  const tokens: Record<string, unknown> = {};
+  const tokens = noTokens();
   for (const scene of sheet.scenes) {
-    const ofScene: Record<string, Record<string, unknown>> = {};
+    const ofScene = noTokens();
     for (const group of sheet.groups) {
-      const ofGroup: Record<string, unknown> = {};
+      const ofGroup = noTokens();
       for (const part of sheet.parts) {
         if (part.groupId !== group.id || part.empty) continue;
         ofGroup[tokenName(part.name, ofGroup)] = {
@@ -24,6 +24,11 @@ export function castToTokens(sheet: CastSheet): string {
     tokens[tokenName(scene.name, tokens)] = ofScene;
   }
   return `${JSON.stringify(tokens, null, 2)}\n`;
+}
+
+/** An object without a prototype: a part may be called `__proto__` or `constructor`. */
+function noTokens(): Record<string, unknown> {
+  return Object.create(null) as Record<string, unknown>;
 }
 
 /** Token names may not start with `$` nor hold braces or full stops; equal names get a number. */

@@ -1,4 +1,4 @@
-import { CastFileError, type CastLine } from '@jumble/core';
+import { CastFileError, cleanName, cleanText, type CastLine } from '@jumble/core';
 import Papa from 'papaparse';
 
 /** Cast files larger than this are none. */
@@ -33,12 +33,17 @@ function readCsv(text: string): CastLine[] {
     part: plain(row.part),
     slot: plain(row.key) || null,
     colour: plain(row.colour) || null,
-    notes: plain(row.notes),
+    notes: cleanText(unquoted(row.notes)),
   }));
 }
 
-/** A cell without the quote that keeps spreadsheets from reading it as a formula. */
+/** A cell that is a name: what may not stand in one is stripped. */
 function plain(cell: string | undefined): string {
+  return cleanName(unquoted(cell));
+}
+
+/** A cell without the quote that keeps spreadsheets from reading it as a formula. */
+function unquoted(cell: string | undefined): string {
   return (cell ?? '').trim().replace(/^'(?=[=+\-@])/, '');
 }
 
@@ -71,6 +76,6 @@ function readTokens(text: string): CastLine[] {
 
 function entries(value: unknown): [string, unknown][] {
   return typeof value === 'object' && value !== null && !Array.isArray(value)
-    ? Object.entries(value).filter(([name]) => !name.startsWith('$'))
+    ? Object.entries(value).flatMap(([name, one]) => (name.startsWith('$') ? [] : [[cleanName(name), one]]))
     : [];
 }

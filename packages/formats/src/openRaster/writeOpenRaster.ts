@@ -1,10 +1,12 @@
+import { cleanName } from '@jumble/core';
 import { XMLBuilder } from 'fast-xml-parser';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import type { OraImage, OraNode } from './OpenRaster.ts';
 
 /**
  * Writes an OpenRaster file: `mimetype` first and stored, the stack, its pictures (stored, they are
- * compressed already), the merged image and a thumbnail. The same picture gives the same bytes.
+ * compressed already), the merged image and a thumbnail. The same picture gives the same bytes. Control characters
+ * in names, which XML cannot hold, are stripped.
  */
 export function writeOpenRaster(image: OraImage): Uint8Array {
   const files: Zippable = { mimetype: [strToU8('image/openraster'), { level: 0 }] };
@@ -15,7 +17,7 @@ export function writeOpenRaster(image: OraImage): Uint8Array {
       return {
         stack: child.children.map(node),
         ':@': {
-          name: child.name,
+          name: cleanName(child.name),
           opacity: '1.0',
           visibility: 'visible',
           'composite-op': 'svg:src-over',
@@ -28,7 +30,7 @@ export function writeOpenRaster(image: OraImage): Uint8Array {
     return {
       layer: [],
       ':@': {
-        name: child.name,
+        name: cleanName(child.name),
         src,
         x: child.x,
         y: child.y,
