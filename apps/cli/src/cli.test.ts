@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { cp, mkdir, mkdtemp, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readOpenRaster } from '@jumble/formats';
@@ -139,6 +139,84 @@ describe('jumble regions', () => {
     const { status, stdout } = spawnSync(process.execPath, [bin, '--help'], { cwd: root, encoding: 'utf8' });
     expect(status).toBe(0);
     expect(stdout).toMatch(/regions.*\n[\s\S]*flat/);
+  });
+});
+
+describe('what is written', () => {
+  const flat = (out: string, fills = at('fills.json'), page = at('page.v1.png')) =>
+    jumble('flat', page, '--fills', fills, '--out', out);
+  /** One line that names the file, code 2. */
+  const refused = (code: number, name: string, words: RegExp): void => {
+    expect(code).toBe(2);
+    expect(errors).toHaveLength(1);
+    expect(errors[0]!.trim().split('\n')).toHaveLength(1);
+    expect(errors[0]).toContain(name);
+    expect(errors[0]).toMatch(words);
+  };
+
+  test('where nothing can be made is told at once', async () => {
+    refused(await jumble('regions', at('page.v1.png'), '--out', '/proc/x'), '/proc/x', /cannot be made/);
+    refused(await flat('/proc/x/'), '/proc/x', /cannot be made/);
+    refused(await flat('/proc/x.ora'), '/proc/x.ora', /cannot be written/);
+    await writeFile(at('file'), 'x');
+    refused(await jumble('regions', at('page.v1.png'), '--out', at('file')), 'file', /ENOTDIR/);
+    refused(await flat(at('file')), 'file', /ENOTDIR/);
+  });
+
+  test('goes beside the good file first: when the disk is full, that one is whole and nothing else is left', async () => {
+    await writeFile(at('keep.ora'), 'the good one');
+    const before = (await readdir(folder)).sort();
+    // As a full disk: the file may not become larger than a few kB.
+    const bin = join(import.meta.dirname, '..', 'bin', 'jumble.js');
+    const run = `ulimit -f 1; exec '${process.execPath}' '${bin}' flat '${at('page.v1.png')}' --fills '${at('fills.json')}' --out '${at('keep.ora')}'`;
+    const { status, stderr } = spawnSync('bash', ['-c', run], { encoding: 'utf8' });
+    expect(stderr.trim().split('\n')).toEqual([expect.stringMatching(/^jumble: .*keep\.ora: it cannot be written/)]);
+    expect(status).toBe(2);
+    expect(await readFile(at('keep.ora'), 'utf8')).toBe('the good one');
+    expect((await readdir(folder)).sort()).toEqual(before);
+    expect(await flat(at('keep.ora'))).toBe(0);
+    expect(readOpenRaster(await readFile(at('keep.ora'))).width).toBe(120);
+  });
+
+  test('is never an input, by whatever name', async () => {
+    await mkdir(at('mine'));
+    const page = await readFile(at('page.v1.png'));
+    for (const name of ['ink.png', 'x.png', 'x.labels.png']) await writeFile(at(`mine/${name}`), page);
+    await symlink(at('mine'), at('alias'));
+    refused(await flat(at('alias'), at('fills.json'), at('mine/ink.png')), 'ink.png', /over the input/);
+    const both = [at('mine/x.png'), at('mine/x.labels.png')];
+    expect(await jumble('regions', ...both, '--out', at('mine'))).toBe(2);
+    expect(errors).toEqual([expect.stringMatching(/x\.labels\.png: it would be written over the input/)]);
+    await cp(at('fills.json'), at('mine/fills.ora'));
+    refused(await flat(at('mine/fills.ora'), at('mine/fills.ora')), 'fills.ora', /over the input/);
+    for (const name of ['ink.png', 'x.png', 'x.labels.png']) expect(await readFile(at(`mine/${name}`))).toEqual(page);
+    // The rest of the batch was done.
+    expect(await readdir(at('mine'))).toContain('x.labels.regions.json');
+  });
+
+  test('has an ending that is known, or is a folder', async () => {
+    for (const out of ['page.png', 'page.tif', 'page.xyz', 'page.orra'])
+      refused(await flat(at(out)), out, /ends in \.ora, or a folder/);
+    for (const out of ['flats.v2', 'plain', 'odd.png/']) {
+      expect(await flat(at(out))).toBe(0);
+      expect(await readdir(at(out))).toContain('flats.png');
+    }
+  });
+
+  test('is written from a file of fills with a byte order mark, and refused from one with too many parts', async () => {
+    await writeFile(at('bom.json'), `\uFEFF${await readFile(at('fills.json'), 'utf8')}`);
+    expect(await flat(at('bom'), at('bom.json'))).toBe(0);
+    const parts = Array.from({ length: 70_000 }, (_, k) => ({ id: String(k), name: `P${k}`, colour: '#123456' }));
+    await writeFile(at('many.json'), JSON.stringify({ parts, fills: [] }));
+    refused(await flat(at('many.ora'), at('many.json')), 'many.json', /70000 parts; at most 65534/);
+  });
+
+  test('has names without control characters, which its reader would choke on', async () => {
+    const parts = [{ id: 'a', name: 'Co\u0000at\u001b\u0007 of\nred', colour: '#123456' }];
+    await writeFile(at('control.json'), JSON.stringify({ parts, fills: [{ x: 20, y: 20, part: 'a' }] }));
+    expect(await flat(at('control.ora'), at('control.json'))).toBe(0);
+    const names = JSON.stringify(readOpenRaster(await readFile(at('control.ora'))).children.map((one) => one));
+    expect(names).toContain('"Coat of red"');
   });
 });
 

@@ -1,4 +1,4 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import {
   DEFAULT_PREP,
@@ -24,8 +24,8 @@ import {
   type HandoffInput,
 } from '@jumble/formats';
 import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
-import { makeFolder } from './runRegions.ts';
 import { UsageError } from './UsageError.ts';
+import { checkNoInput, makeOutputFolder, writeOutput } from './writeOutput.ts';
 
 export interface FlatOptions {
   readonly fills: string;
@@ -41,6 +41,9 @@ export interface FlatOptions {
  * @throws UsageError with one line that names the file.
  */
 export async function runFlat(file: string, options: FlatOptions): Promise<void> {
+  const target = await readTarget(options.out);
+  const inputs = options.fills === 'scratch' ? [file] : [file, options.fills];
+  if (target === 'file') await checkNoInput(options.out, inputs);
   const decoded = await decodePage(file).catch((error: unknown) => {
     throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
   });
@@ -54,18 +57,30 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
     dpi: decoded.dpi,
     scratch: options.fills === 'scratch',
   };
-  try {
-    if (extname(options.out).toLowerCase() === '.ora') {
-      await writeFile(options.out, await buildOpenRaster(input, { encodeRgba }));
-    } else {
-      await writeFolder(options.out, input);
-    }
-  } catch (error) {
-    if (error instanceof Error && 'code' in error) {
-      throw new UsageError(`${options.out}: it cannot be written (${String(error.code)}); choose another --out.`);
-    }
-    throw error;
-  }
+  if (target === 'file') await writeOutput(options.out, await buildOpenRaster(input, { encodeRgba }), inputs);
+  else await writeFolder(options.out, input, inputs);
+}
+
+/** Endings that look like a file's: letters alone, as many as such endings have. */
+const FILE_ENDING = /^\.[a-z]{2,4}$/i;
+
+/**
+ * Whether `--out` names a file or a folder.
+ *
+ * @throws UsageError for the ending of a format that is not written.
+ */
+async function readTarget(out: string): Promise<'file' | 'folder'> {
+  const isFolder = await stat(out).then(
+    (there) => there.isDirectory(),
+    () => false,
+  );
+  if (isFolder || /[/\\]$/.test(out)) return 'folder';
+  const ending = extname(out);
+  if (ending.toLowerCase() === '.ora') return 'file';
+  if (!FILE_ENDING.test(ending)) return 'folder';
+  throw new UsageError(
+    `${out}: files that end in ${ending} are not written; --out takes a name that ends in .ora, or a folder (end its name with /).`,
+  );
 }
 
 interface GivenFills {
@@ -93,6 +108,9 @@ function scratchFills(survey: Survey): GivenFills {
   };
 }
 
+/** A raster of parts has no more numbers. */
+const MOST_PARTS = 65_534;
+
 async function readFills(path: string, survey: Survey): Promise<GivenFills> {
   const fail = (why: string): never => {
     throw new UsageError(`${path}: ${why}`);
@@ -105,13 +123,18 @@ async function readFills(path: string, survey: Survey): Promise<GivenFills> {
   }
   let document: unknown;
   try {
-    document = JSON.parse(text);
+    // Some editors begin a file with a byte order mark.
+    document = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch (error) {
     return fail(`it is not JSON (${(error as Error).message}).`);
   }
   const { parts, fills } = (document ?? {}) as { parts?: unknown; fills?: unknown };
   if (!Array.isArray(parts) || !Array.isArray(fills)) return fail('it must hold two lists, "parts" and "fills".');
 
+  if (parts.length > MOST_PARTS)
+    return fail(
+      `it has ${parts.length} parts; at most ${MOST_PARTS} fit on a page. Leave out those that are not used.`,
+    );
   const planned = new Map<string, PlannedGroup['parts'][number]>();
   parts.forEach((part: unknown, k) => {
     const { id, name, colour } = (part ?? {}) as Record<string, unknown>;
@@ -145,19 +168,20 @@ async function readFills(path: string, survey: Survey): Promise<GivenFills> {
   return { groups: [{ name: 'Parts', parts: [...planned.values()] }], partOfRegion };
 }
 
-async function writeFolder(out: string, input: HandoffInput): Promise<void> {
-  await makeFolder(out);
+async function writeFolder(out: string, input: HandoffInput, inputs: readonly string[]): Promise<void> {
+  await makeOutputFolder(out);
   const { width, height } = input.survey;
   const { dpi } = input;
   const flats = renderFlats(input);
-  await writeFile(join(out, 'flats.png'), await encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, encodeRgba));
+  const write = (name: string, png: Uint8Array): Promise<void> => writeOutput(join(out, `${name}.png`), png, inputs);
+  await write('flats', await encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, encodeRgba));
   const ink = await encodeRgba(inkRgba(input.survey.inkAlpha), width, height);
-  await writeFile(join(out, 'ink.png'), setPngFacts(ink, { dpi }));
+  await write('ink', setPngFacts(ink, { dpi }));
   const taken = new Set(['flats', 'ink']);
   for (const layer of flatsLayers(input, flats)) {
     // In a folder nothing tells where a cropped picture goes: every layer has the page's size.
     const png = await encodeRgba(onPage(layer, width, height), width, height);
-    await writeFile(join(out, `${fileName(layer.name, taken)}.png`), setPngFacts(png, { dpi }));
+    await write(fileName(layer.name, taken), setPngFacts(png, { dpi }));
   }
 }
 

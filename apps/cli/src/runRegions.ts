@@ -1,4 +1,3 @@
-import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import {
   DEFAULT_PREP,
@@ -13,6 +12,7 @@ import {
 import { setPngFacts } from '@jumble/formats';
 import { decodePage, encodeRgb, PageFileError } from '@jumble/raster-io';
 import { UsageError } from './UsageError.ts';
+import { checkNoInput, makeOutputFolder, writeOutput } from './writeOutput.ts';
 
 export interface RegionsOptions {
   readonly out: string;
@@ -23,11 +23,14 @@ export interface RegionsOptions {
   readonly repeat: number;
 }
 
+const LABELS = '.labels.png';
+const REPORT = '.regions.json';
+
 type Timings = Record<string, number>;
 
 /** Does one file after the other; a bad one is named and the rest are still done. */
 export async function runRegions(files: readonly string[], options: RegionsOptions): Promise<number> {
-  await makeFolder(options.out);
+  await makeOutputFolder(options.out);
   let code = 0;
   const taken = new Map<string, string>();
   for (const file of files) {
@@ -38,7 +41,10 @@ export async function runRegions(files: readonly string[], options: RegionsOptio
         throw new UsageError(`${file}: its results would overwrite those of ${other}; rename it or use another --out.`);
       }
       taken.set(name, file);
-      await reportFile(file, join(options.out, name), options);
+      const target = join(options.out, name);
+      // Before the work, not after it.
+      for (const end of [LABELS, REPORT]) await checkNoInput(target + end, files);
+      await reportFile(file, target, options, files);
     } catch (error) {
       if (!(error instanceof PageFileError) && !(error instanceof UsageError)) throw error;
       const text = error instanceof PageFileError ? `${file}: ${error.message}` : error.message;
@@ -49,16 +55,12 @@ export async function runRegions(files: readonly string[], options: RegionsOptio
   return code;
 }
 
-/** @throws UsageError when the folder cannot be made. */
-export async function makeFolder(path: string): Promise<void> {
-  try {
-    await mkdir(path, { recursive: true });
-  } catch {
-    throw new UsageError(`${path}: the folder cannot be made; choose another --out.`);
-  }
-}
-
-async function reportFile(file: string, target: string, options: RegionsOptions): Promise<void> {
+async function reportFile(
+  file: string,
+  target: string,
+  options: RegionsOptions,
+  inputs: readonly string[],
+): Promise<void> {
   const timings: Timings = {};
   const keep = (step: string, ms: number): void => {
     timings[step] = Math.min(timings[step] ?? Infinity, ms);
@@ -77,11 +79,11 @@ async function reportFile(file: string, target: string, options: RegionsOptions)
   const { survey } = open;
   if (options.labels) {
     const png = await encodeRgb(labelRaster(survey), survey.width, survey.height);
-    await writeFile(`${target}.labels.png`, setPngFacts(png, { dpi: decoded.dpi }));
+    await writeOutput(target + LABELS, setPngFacts(png, { dpi: decoded.dpi }), inputs);
   }
   const layout = options.panels ? layoutReport(open) : {};
   const report = { ...regionsReport(survey, decoded.dpi, timings), ...layout };
-  await writeFile(`${target}.regions.json`, `${JSON.stringify(report)}\n`);
+  await writeOutput(target + REPORT, `${JSON.stringify(report)}\n`, inputs);
 }
 
 function timedSurvey(

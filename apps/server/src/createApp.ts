@@ -56,7 +56,10 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
     }),
   );
   app.use(guardLoopback);
-  app.useBodyParser('json', { limit: MAX_BODY_BYTES, verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body) });
+  app.useBodyParser('json', {
+    limit: MAX_BODY_BYTES,
+    verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body),
+  });
   if (config.webFolder !== null) serveWeb(app, config.webFolder);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, transform: true }));
   app.useGlobalFilters(new ProblemFilter());

@@ -37,7 +37,8 @@ function readEdit(edit: unknown, place: number): RecordEdit {
   const { key, value } = fieldsOf(`edits[${place}]`, edit, ['key', 'value']);
   if (typeof key !== 'string' || key.length < 1 || key.length > MAX_KEY)
     throw new RangeError(`\`edits[${place}].key\` must have 1 to ${MAX_KEY} characters`);
-  if (value === undefined) throw new TypeError(`\`edits[${place}].value\` must be a value, or null to take the key away`);
+  if (value === undefined)
+    throw new TypeError(`\`edits[${place}].value\` must be a value, or null to take the key away`);
   return { key, value: value as Json };
 }
 

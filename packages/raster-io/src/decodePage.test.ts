@@ -49,6 +49,8 @@ describe('a page file', () => {
     expect((await decodePage(at('nodpi.webp'))).dpi).toBeNull();
     await drawing().jpeg().toFile(at('nodpi.jpg'));
     expect((await decodePage(at('nodpi.jpg'))).dpi).toBeNull();
+    await drawing().tiff({ xres: 1_000_000, yres: 1_000_000 }).toFile(at('absurd.tif'));
+    expect((await decodePage(at('absurd.tif'))).dpi).toBeNull();
   });
 
   test('in 16 bits keeps its tones', async () => {
@@ -85,6 +87,63 @@ describe('a file that is no page', () => {
     await truncate(at('cut.png'), Math.floor(length * 0.6));
     expect(await faultOf(at('cut.png'))).toBe('damaged');
     expect(await faultOf(folder)).toBe('not-an-image');
+  });
+
+  /** A tiled drawing, its pieces packed by `compression`. */
+  const tiled = (compression: 'lzw' | 'deflate'): Promise<Buffer> =>
+    drawing()
+      .resize(600, 450)
+      .toColourspace('b-w')
+      .tiff({ compression, tile: true, tileWidth: 128, tileHeight: 128, resolutionUnit: 'inch' })
+      .toBuffer();
+  const random = (seed: number) => () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
+
+  test.each(['lzw', 'deflate'] as const)('because a tile of it is damaged (%s), wherever', async (compression) => {
+    const good = await tiled(compression);
+    const next = random(7);
+    for (let k = 0; k < 12; k++) {
+      const bad = Buffer.from(good);
+      const from = Math.floor(good.length * (0.1 + 0.7 * next()));
+      for (let at = from; at < from + 24; at++) bad[at] = Math.floor(256 * next());
+      await writeFile(at('bad.tif'), bad);
+      expect(await faultOf(at('bad.tif'))).toBe('damaged');
+    }
+  });
+
+  test('but tags that nobody knows are no damage, and hide none', async () => {
+    const good = await tiled('lzw');
+    // The directory once more at the end of the file, with a tag of our own and one out of order.
+    const little = good.readUInt16LE(0) === 0x4949;
+    expect(little).toBe(true);
+    const from = good.readUInt32LE(4);
+    const count = good.readUInt16LE(from);
+    const entries = good.subarray(from + 2, from + 2 + 12 * count);
+    const own = Buffer.alloc(24);
+    own.writeUInt16LE(65_123, 0);
+    own.writeUInt16LE(4, 2);
+    own.writeUInt32LE(1, 4);
+    own.writeUInt16LE(51_999, 12);
+    own.writeUInt16LE(99, 14);
+    own.writeUInt32LE(1, 16);
+    const head = Buffer.alloc(2);
+    head.writeUInt16LE(count + 2);
+    const tagged = Buffer.concat([good, head, entries, own, Buffer.alloc(4)]);
+    tagged.writeUInt32LE(good.length, 4);
+    await writeFile(at('tagged.tif'), tagged);
+    await writeFile(at('good.tif'), good);
+    const [page, plain] = [await decodePage(at('tagged.tif')), await decodePage(at('good.tif'))];
+    expect(Buffer.from(page.grey.data).equals(plain.grey.data)).toBe(true);
+    tagged.fill(0x5a, 3000, 3040);
+    await writeFile(at('tagged.tif'), tagged);
+    expect(await faultOf(at('tagged.tif'))).toBe('damaged');
+  });
+
+  test('but bytes that pad a JPEG file are no damage, and pixels that are missing are', async () => {
+    const jpeg = await drawing().jpeg().toBuffer();
+    await writeFile(at('padded.jpg'), Buffer.concat([jpeg.subarray(0, -2), Buffer.from([7, 7, 7]), jpeg.subarray(-2)]));
+    expect((await decodePage(at('padded.jpg'))).grey.width).toBe(120);
+    await writeFile(at('short.jpg'), Buffer.concat([jpeg.subarray(0, -400), jpeg.subarray(-2)]));
+    expect(await faultOf(at('short.jpg'))).toBe('damaged');
   });
 
   test('because it is an animation', async () => {

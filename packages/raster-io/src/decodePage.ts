@@ -2,6 +2,7 @@ import { open } from 'node:fs/promises';
 import { greyFromRgba, MAX_DPI, MAX_PAGE_PIXELS, MAX_PAGE_SIDE, type GreyRaster } from '@jumble/core';
 import sharp from 'sharp';
 import { PageFileError } from './PageFileError.ts';
+import { readStrictly, whatIsWrong } from './readStrictly.ts';
 
 /** A file may have this many bytes at most. */
 export const MAX_FILE_BYTES = 300 * 1024 * 1024;
@@ -96,24 +97,25 @@ async function readMetadata(path: string): Promise<Metadata> {
 }
 
 async function readGrey(path: string, metadata: Metadata): Promise<GreyRaster> {
-  const image = sharp(path, { limitInputPixels: MAX_PAGE_PIXELS, failOn: 'error', autoOrient: true });
   const plain =
     metadata.space === 'b-w' && !metadata.hasAlpha && metadata.depth === 'uchar' && metadata.icc === undefined;
   try {
-    if (plain) {
-      const { data, info } = await image.toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
-      if (info.channels === 1) return { width: info.width, height: info.height, data: aligned(data) };
-    }
-    const { data, info } = await sharp(path, { limitInputPixels: MAX_PAGE_PIXELS, failOn: 'error', autoOrient: true })
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw({ depth: 'uchar' })
-      .toBuffer({ resolveWithObject: true });
-    return greyFromRgba(data, info.width, info.height);
+    return await readStrictly(path, metadata.format, async (open) => {
+      if (plain) {
+        const { data, info } = await open().toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+        if (info.channels === 1) return { width: info.width, height: info.height, data: aligned(data) };
+      }
+      const { data, info } = await open()
+        .toColourspace('srgb')
+        .ensureAlpha()
+        .raw({ depth: 'uchar' })
+        .toBuffer({ resolveWithObject: true });
+      return greyFromRgba(data, info.width, info.height);
+    });
   } catch (error) {
     throw new PageFileError(
       'damaged',
-      `The picture is damaged or cut short (${firstLine(error)}). Export or copy the file again.`,
+      `The picture is damaged or cut short (${whatIsWrong(error)}). Export or copy the file again.`,
     );
   }
 }
@@ -121,10 +123,6 @@ async function readGrey(path: string, metadata: Metadata): Promise<GreyRaster> {
 /** The core reads rasters by words: they must begin on a multiple of four bytes. */
 function aligned(data: Uint8Array): Uint8Array {
   return (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
-}
-
-function firstLine(error: unknown): string {
-  return (error instanceof Error ? error.message : String(error)).split('\n')[0]!.trim();
 }
 
 /** A figure that no scanner or printer has is none. */

@@ -1,10 +1,4 @@
-import {
-  applyEdits,
-  checkCastEdit,
-  type Json,
-  type RecordEdit,
-  type Records,
-} from '@jumble/core';
+import { applyEdits, checkCastEdit, type Json, type RecordEdit, type Records } from '@jumble/core';
 import type { StepView } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource, type EntityManager } from 'typeorm';
@@ -69,7 +63,12 @@ export class CastSheets {
   /** Writes what a new job begins with. It is no step: nobody undoes it. */
   begin(manager: EntityManager, jobId: string, edits: readonly RecordEdit[]): Promise<void> {
     const { records } = applyEdits(new Map(), edits);
-    return writeCastRecords(manager, jobId, records, edits.map((edit) => edit.key));
+    return writeCastRecords(
+      manager,
+      jobId,
+      records,
+      edits.map((edit) => edit.key),
+    );
   }
 
   async appendIn(
@@ -87,40 +86,44 @@ export class CastSheets {
     const revision = state.revision + 1;
     const view = await appendStep(manager, { scope: 'cast', scopeId: jobId, revision, inverse, ...step });
     await manager.update(JobEntity, { id: jobId }, { castRevision: revision });
-    await writeCastRecords(manager, jobId, records, step.edits.map((edit) => edit.key));
+    await writeCastRecords(
+      manager,
+      jobId,
+      records,
+      step.edits.map((edit) => edit.key),
+    );
     return view;
   }
 }
 
 async function readState(jobId: string, manager: EntityManager): Promise<CastState> {
-    const job = await manager.findOneBy(JobEntity, { id: jobId });
-    if (job === null) throw notFound('job');
-    const records = new Map<string, Json>();
-    for (const { id, name, order, stack } of await manager.findBy(CastGroupEntity, { jobId })) {
-      records.set(`group/${id}`, { name, order, ...(stack === null ? {} : { stack }) });
-    }
-    for (const { id, name, order } of await manager.findBy(SceneEntity, { jobId })) {
-      records.set(`scene/${id}`, { name, order });
-    }
-    for (const one of await manager.findBy(CastPartEntity, { jobId })) {
-      const { id, groupId, name, order, slot, empty, scratch, notes, stack, onPart } = one;
-      records.set(`part/${id}`, {
-        groupId,
-        name,
-        order,
-        slot,
-        empty: empty === 1,
-        ...(notes === null ? {} : { notes }),
-        ...(stack === null ? {} : { stack }),
-        ...(onPart === null ? {} : { on: onPart }),
-      });
-      if (scratch !== null) records.set(`scratch/${id}`, scratch);
-    }
-    for (const { id, partId } of await manager.findBy(PartAliasEntity, { jobId })) records.set(`alias/${id}`, partId);
-    for (const { sceneId, partId, colour } of await manager.findBy(PartColourEntity, { jobId })) {
-      records.set(`colour/${sceneId}/${partId}`, colour);
-    }
-    if (job.palette === 'scratch') records.set('palette', 'scratch');
-    return { revision: job.castRevision, records };
+  const job = await manager.findOneBy(JobEntity, { id: jobId });
+  if (job === null) throw notFound('job');
+  const records = new Map<string, Json>();
+  for (const { id, name, order, stack } of await manager.findBy(CastGroupEntity, { jobId })) {
+    records.set(`group/${id}`, { name, order, ...(stack === null ? {} : { stack }) });
   }
-
+  for (const { id, name, order } of await manager.findBy(SceneEntity, { jobId })) {
+    records.set(`scene/${id}`, { name, order });
+  }
+  for (const one of await manager.findBy(CastPartEntity, { jobId })) {
+    const { id, groupId, name, order, slot, empty, scratch, notes, stack, onPart } = one;
+    records.set(`part/${id}`, {
+      groupId,
+      name,
+      order,
+      slot,
+      empty: empty === 1,
+      ...(notes === null ? {} : { notes }),
+      ...(stack === null ? {} : { stack }),
+      ...(onPart === null ? {} : { on: onPart }),
+    });
+    if (scratch !== null) records.set(`scratch/${id}`, scratch);
+  }
+  for (const { id, partId } of await manager.findBy(PartAliasEntity, { jobId })) records.set(`alias/${id}`, partId);
+  for (const { sceneId, partId, colour } of await manager.findBy(PartColourEntity, { jobId })) {
+    records.set(`colour/${sceneId}/${partId}`, colour);
+  }
+  if (job.palette === 'scratch') records.set('palette', 'scratch');
+  return { revision: job.castRevision, records };
+}

@@ -29,16 +29,25 @@ export async function writeCastRecords(
   const colours = new Set<string>();
   for (const key of keys) {
     const [table, id] = key.split('/') as [string, string];
-    if (table === 'palette') await manager.update(JobEntity, { id: jobId }, { palette: records.get(key) === 'scratch' ? 'scratch' : 'scene' });
+    if (table === 'palette')
+      await manager.update(JobEntity, { id: jobId }, { palette: records.get(key) === 'scratch' ? 'scratch' : 'scene' });
     else if (table === 'colour') colours.add(key);
     else ids[table === 'scratch' ? 'part' : (table as keyof typeof ids)].add(id);
   }
-  const table = async (entity: EntityTarget<ObjectLiteral>, name: keyof typeof ids, columns: (row: CastRow, id: string) => object) => {
+  const table = async (
+    entity: EntityTarget<ObjectLiteral>,
+    name: keyof typeof ids,
+    columns: (row: CastRow, id: string) => object,
+  ) => {
     const there = [...ids[name]].filter((id) => records.has(`${name}/${id}`));
     const gone = [...ids[name]].filter((id) => !records.has(`${name}/${id}`));
     const rowOf = (id: string): CastRow => records.get(`${name}/${id}`) as unknown as CastRow;
     for (const some of chunks(there)) {
-      await manager.upsert(entity, some.map((id) => ({ jobId, id, ...columns(rowOf(id), id) })), ['jobId', 'id']);
+      await manager.upsert(
+        entity,
+        some.map((id) => ({ jobId, id, ...columns(rowOf(id), id) })),
+        ['jobId', 'id'],
+      );
     }
     for (const some of chunks(gone)) await manager.delete(entity, { jobId, id: In(some) });
   };

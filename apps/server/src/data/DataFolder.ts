@@ -20,7 +20,7 @@ export interface DataFolder {
  * @throws StartError when it is in use, cannot be written, or its database is damaged.
  */
 export async function openDataFolder(folder: string): Promise<DataFolder> {
-  prepareFolder(folder);
+  await prepareFolder(folder);
   const lock = lockFolder(folder);
   try {
     const writer = await openDatabase(folder);

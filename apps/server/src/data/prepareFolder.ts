@@ -1,5 +1,6 @@
-import { accessSync, chmodSync, constants, existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { accessSync, chmodSync, constants, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { makeFolder } from '@jumble/raster-io';
 import { StartError } from '../errors/StartError.ts';
 import { FILE_KINDS } from '../storage/FileStore.ts';
 
@@ -13,30 +14,21 @@ const OWN_FILE = 0o600;
  *
  * @throws StartError when it is no folder, or cannot be made or written.
  */
-export function prepareFolder(folder: string): void {
+export async function prepareFolder(folder: string): Promise<void> {
   const elsewhere = 'Choose another one: JUMBLE_DATA=/another/folder';
   try {
-    makeFolder(folder);
+    await makeFolder(folder, OWN_FOLDER);
     accessSync(folder, constants.R_OK | constants.W_OK | constants.X_OK);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === 'ENOTDIR' || code === 'EEXIST')
       throw new StartError(`The data folder ${folder} is a file, or lies in one. ${elsewhere}`);
-    throw new StartError(`The data folder ${folder} cannot be made or written (${code ?? String(error)}). ${elsewhere}`);
+    throw new StartError(
+      `The data folder ${folder} cannot be made or written (${code ?? String(error)}). ${elsewhere}`,
+    );
   }
   for (const name of readdirSync(folder)) {
     if (/^(?:jumble|lock)\.sqlite(?:-wal|-shm|-journal)?$/.test(name)) chmodSync(join(folder, name), OWN_FILE);
     else if (FILE_KINDS.some((kind) => kind === name) || name === 'incoming') chmodSync(join(folder, name), OWN_FOLDER);
   }
-}
-
-/** Step by step: Node's own recursive way never ends where nothing can be made, as in /proc. */
-function makeFolder(folder: string): void {
-  if (existsSync(folder)) {
-    if (!statSync(folder).isDirectory()) throw Object.assign(new Error(`${folder} is a file`), { code: 'ENOTDIR' });
-    return;
-  }
-  const parent = dirname(folder);
-  if (parent !== folder) makeFolder(parent);
-  mkdirSync(folder, { mode: OWN_FOLDER });
 }

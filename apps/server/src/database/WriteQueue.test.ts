@@ -86,8 +86,10 @@ describe('a write that fails', () => {
     // As large as the file may become: SQLite ends the transaction by itself when a statement meets it.
     const limit = (pages: number) => queue.run((manager) => manager.query(`PRAGMA max_page_count = ${pages}`));
     await limit(1);
-    for (let k = 0; k < 4; k++) {
+    for (let k = 0; k < 3; k++) {
       await expect(insertJob(`full${k}`, 'x'.repeat(2_000_000))).rejects.toMatchObject({ code: 'SQLITE_FULL' });
+      // One that SQLite leaves open: it is there already.
+      await expect(insertJob('a')).rejects.toMatchObject({ code: 'SQLITE_CONSTRAINT_PRIMARYKEY' });
     }
     await limit(1_000_000);
     for (const id of ['b', 'c', 'd']) await insertJob(id);

@@ -178,7 +178,11 @@ function readDpi(text: string | undefined): number | null {
   if (text === undefined || text === '') return null;
   const dpi = Number(text);
   if (!Number.isFinite(dpi) || dpi < MIN_DPI || dpi > MAX_DPI) {
-    throw new DomainError(400, 'bad-value', `\`dpi\` must be a number from ${MIN_DPI} to ${MAX_DPI}. Nothing was stored.`);
+    throw new DomainError(
+      400,
+      'bad-value',
+      `\`dpi\` must be a number from ${MIN_DPI} to ${MAX_DPI}. Nothing was stored.`,
+    );
   }
   return dpi;
 }

@@ -292,7 +292,15 @@ export class PagesService {
   }
 }
 
-function filesOf({ fileHash, greyHash, previousGreyHash, fullGreyHash, thumbnailHash, cutsHash, inks }: PageEntity): FileName[] {
+function filesOf({
+  fileHash,
+  greyHash,
+  previousGreyHash,
+  fullGreyHash,
+  thumbnailHash,
+  cutsHash,
+  inks,
+}: PageEntity): FileName[] {
   return [
     ...named('original', fileHash),
     ...named('grey', greyHash, previousGreyHash, fullGreyHash),

@@ -31,7 +31,8 @@ export function guardLoopback(request: Request, response: Response, next: NextFu
 function comesFromElsewhere({ method, path, headers }: Request): boolean {
   const site = headers['sec-fetch-site'];
   if (site === undefined || site === 'same-origin' || site === 'none') return false;
-  const isLink = method === 'GET' && headers['sec-fetch-mode'] === 'navigate' && headers['sec-fetch-dest'] === 'document';
+  const isLink =
+    method === 'GET' && headers['sec-fetch-mode'] === 'navigate' && headers['sec-fetch-dest'] === 'document';
   return !isLink || path.startsWith('/api');
 }
 

@@ -278,8 +278,13 @@ function checkPartFields(key: string, row: { readonly [key: string]: Json }): vo
   if (typeof row.groupId !== 'string' || !new RegExp(`^${ID}$`).test(row.groupId)) {
     throw new TypeError(`\`${key}.groupId\` must be the id of a group`);
   }
-  if (row.notes !== undefined && (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES || !isPlainText(row.notes)))
-    throw new RangeError(`\`${key}.notes\` must have at most ${MAX_NOTES} characters, control characters not among them`);
+  if (
+    row.notes !== undefined &&
+    (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES || !isPlainText(row.notes))
+  )
+    throw new RangeError(
+      `\`${key}.notes\` must have at most ${MAX_NOTES} characters, control characters not among them`,
+    );
   if (row.on !== undefined && (typeof row.on !== 'string' || !new RegExp(`^${ID}$`).test(row.on)))
     throw new TypeError(`\`${key}.on\` must be the id of a part`);
   if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);

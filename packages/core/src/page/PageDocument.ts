@@ -288,7 +288,11 @@ const SEEN_KEY = /^seen\/[A-Za-z0-9,/_-]{1,80}$/;
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 
 function checkPrep(value: Json): void {
-  const { inkPoints, crumbLimitPx2, maxGapPx, slopePpm, flatten, speckLimitPx2, detail } = fieldsOf('prep', value, PREP_FIELDS);
+  const { inkPoints, crumbLimitPx2, maxGapPx, slopePpm, flatten, speckLimitPx2, detail } = fieldsOf(
+    'prep',
+    value,
+    PREP_FIELDS,
+  );
   if (inkPoints !== 'auto') {
     const points = fieldsOf('prep.inkPoints', inkPoints, ['blackPoint', 'whitePoint']);
     checkInteger('blackPoint', points.blackPoint, 0, 254);
