@@ -19,9 +19,10 @@ export interface ServerConfig {
  * @throws StartError when PORT is no port.
  */
 export function readConfig(env: NodeJS.ProcessEnv, workerFile: string): ServerConfig {
-  const port = env.PORT === undefined || env.PORT === '' ? 4317 : Number(env.PORT);
-  if (!Number.isInteger(port) || port < 0 || port > 65535) {
-    throw new StartError(`PORT must be a whole number from 0 to 65535, not ${JSON.stringify(env.PORT)}.`);
+  const { PORT = '' } = env;
+  const port = PORT === '' ? 4317 : Number(PORT);
+  if (!/^\d*$/.test(PORT) || port > 65535) {
+    throw new StartError(`PORT must be a whole number from 0 to 65535, not ${JSON.stringify(PORT)}.`);
   }
   return {
     port,

@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import type { IncomingMessage } from 'node:http';
 import { ValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -7,7 +8,7 @@ import { AppModule } from './app.module.ts';
 import type { ServerConfig } from './config.ts';
 import { openDataFolder } from './data/DataFolder.ts';
 import { ProblemFilter } from './errors/ProblemFilter.ts';
-import { MAX_BODY_BYTES } from './limits.ts';
+import { BODY_LIMITS } from './limits.ts';
 import { checkJsonDepth } from './security/checkJsonDepth.ts';
 import { guardLoopback } from './security/guardLoopback.ts';
 import { serveWeb } from './serveWeb.ts';
@@ -56,13 +57,20 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
     }),
   );
   app.use(guardLoopback);
-  app.useBodyParser('json', {
-    limit: MAX_BODY_BYTES,
-    verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body),
-  });
+  for (const { limit, isFor } of BODY_LIMITS) {
+    app.useBodyParser('json', {
+      limit,
+      type: (request: IncomingMessage) => isJson(request) && isFor(new URL(request.url ?? '/', 'http://x').pathname),
+      verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body),
+    });
+  }
   if (config.webFolder !== null) serveWeb(app, config.webFolder);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, transform: true }));
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();
   return app;
+}
+
+function isJson({ headers }: IncomingMessage): boolean {
+  return /^application\/json\b/i.test(headers['content-type'] ?? '');
 }

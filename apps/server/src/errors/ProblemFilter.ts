@@ -3,7 +3,7 @@ import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter 
 import { PageFileError } from '@jumble/raster-io';
 import type { Response } from 'express';
 import { MulterError } from 'multer';
-import { MAX_BODY_BYTES, megabytes } from '../limits.ts';
+import { sizeInWords } from '../limits.ts';
 import { DomainError } from './DomainError.ts';
 
 interface Description {
@@ -63,7 +63,8 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof RangeError || error instanceof TypeError) {
       if (/^`/.test(error.message)) return { status: 400, code: 'bad-value', detail: error.message };
     }
-    const { code = '', message, status } = error as NodeJS.ErrnoException & { status?: number };
+    const { message, status, limit, ...rest } = error as NodeJS.ErrnoException & { status?: number; limit?: number };
+    const code = String(rest.code ?? '');
     if (FULL.has(code)) {
       return {
         status: 507,
@@ -94,7 +95,7 @@ export class ProblemFilter implements ExceptionFilter {
       };
     }
     if (error instanceof HttpException) return describeHttp(error);
-    if (status !== undefined && status >= 400 && status < 500) return describeRefusal(status, message);
+    if (status !== undefined && status >= 400 && status < 500) return describeRefusal(status, message, limit);
     this.logger.error(error instanceof Error ? error.stack : String(error));
     return {
       status: 500,
@@ -123,12 +124,13 @@ function describeHttp(error: HttpException): Description {
 }
 
 /** A refusal of what reads requests and sends files. */
-function describeRefusal(status: number, message: string): Description {
+function describeRefusal(status: number, message: string, limit: number | undefined): Description {
   if (status === 413) {
+    const most = limit === undefined ? 'is allowed' : sizeInWords(limit);
     return {
       status,
       code: 'too-large',
-      detail: `The request is larger than ${megabytes(MAX_BODY_BYTES)}. Nothing was stored; do it in smaller steps.`,
+      detail: `The request is larger than ${most}. Nothing was stored; do it in smaller steps.`,
     };
   }
   if (status === 404) return { status, code: 'not-found', detail: 'There is no such file.' };

@@ -127,7 +127,7 @@ describe('a hand-off', () => {
       .get(WriteQueue, { strict: false })
       .run((manager) => manager.update(HandoffEntity, { id: view.id }, { state: 'building', fileHash: null }));
     await server.stop(false);
-    server = await startServer(server.dataFolder);
+    server = await startServer({ dataFolder: server.dataFolder });
     const after = (await server.ask.get(`/api/handoffs/${view.id}`)).body as HandoffView;
     expect(after).toMatchObject({ state: 'failed', problem: expect.stringMatching(/build it again/) });
   });

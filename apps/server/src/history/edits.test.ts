@@ -81,7 +81,7 @@ describe('edits of a page', () => {
     }
     states.push(await read(first));
     await first.stop(false);
-    const again = await startServer(first.dataFolder);
+    const again = await startServer({ dataFolder: first.dataFolder });
     try {
       expect(await read(again)).toBe(states[45]);
       for (let k = 44; k >= 30; k--) {
@@ -192,45 +192,5 @@ describe('parts that are merged', () => {
     expect(((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).revision).toBe(before.revision);
     const pdf = await server.ask.get(`/api/jobs/${jobId}/cast/sheet.pdf`).expect(200);
     expect(pdf.headers['content-type']).toBe('application/pdf');
-  });
-});
-
-describe('the cast sheet', () => {
-  const change = (jobId: string, edits: object[]) =>
-    server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: 0, label: 'Change', edits });
-  const wren = [
-    { key: 'group/wren', value: { name: 'Wren', order: 5 } },
-    { key: 'part/coat', value: { groupId: 'wren', name: 'coat', order: 0, slot: '1', empty: false } },
-  ];
-
-  test('takes parts with colours per scene, and exports them', async () => {
-    const { jobId } = await jobWithPage(server);
-    const records = ((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).records;
-    const scene = records.find(([key]) => key.startsWith('scene/'))![0].slice('scene/'.length);
-    await change(jobId, [...wren, { key: `colour/${scene}/coat`, value: '#336699' }]).expect(201);
-    const csv = await server.ask.get(`/api/jobs/${jobId}/cast/colours.csv`).expect(200);
-    expect(csv.text).toMatch(/Wren.*coat.*#336699/i);
-    const tokens = await server.ask.get(`/api/jobs/${jobId}/cast/colours.json`).expect(200);
-    expect(JSON.stringify(tokens.body)).toMatch(/#336699/);
-  });
-
-  test.each<[string, object[]]>([
-    [
-      'a part of no character',
-      [{ key: 'part/x', value: { groupId: 'nobody', name: 'x', order: 0, slot: null, empty: false } }],
-    ],
-    ['a bad colour', [...wren, { key: 'colour/day/coat', value: 'blue' }]],
-    ['a colour in no scene', [...wren, { key: 'colour/nowhere/coat', value: '#112233' }]],
-    [
-      'a part without a name',
-      [wren[0]!, { key: 'part/coat', value: { groupId: 'wren', name: '', order: 0, slot: null, empty: false } }],
-    ],
-  ])('refuses %s and stores nothing of it', async (_what, edits) => {
-    const { jobId } = await jobWithPage(server);
-    const before = ((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).records;
-    const refused = await change(jobId, edits);
-    expect([400, 409, 422]).toContain(refused.status);
-    expect((refused.body as { detail: string }).detail.length).toBeGreaterThan(10);
-    expect(((await server.ask.get(`/api/jobs/${jobId}/cast`)).body as Document).records).toEqual(before);
   });
 });

@@ -3,7 +3,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplica
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
 import { PageEntity } from '../database/entities.ts';
-import { notFound } from '../errors/DomainError.ts';
+import { DomainError, notFound } from '../errors/DomainError.ts';
 import { FILE_STORE, type FileName, type FileStore } from '../storage/FileStore.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
@@ -62,7 +62,9 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     try {
       await this.draw(pageId);
     } catch (error) {
-      if (this.closed || !(await this.isThere(pageId))) return;
+      // Deleted or revised meanwhile: another drawing follows, or none is wanted.
+      const overtaken = error instanceof DomainError && error.status === 404;
+      if (this.closed || overtaken || !(await this.isThere(pageId))) return;
       this.logger.error(error instanceof Error ? error.stack : String(error));
     }
   }
@@ -84,7 +86,6 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     const cutsSign = signOfPage(page, readPageDocument(document.records));
     const before = await this.stored.keep(cuts === null ? [thumbnail] : [thumbnail, cuts], async (manager) => {
       const latest = await manager.findOneBy(PageEntity, { id: pageId, greyHash: page.greyHash });
-      // Deleted or revised meanwhile: another drawing follows, or none is wanted.
       if (latest === null) throw notFound('page');
       await manager.update(
         PageEntity,

@@ -1,18 +1,11 @@
 import { rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { MAX_FILE_BYTES } from '@jumble/raster-io';
-import {
-  HttpException,
-  Inject,
-  Injectable,
-  type CallHandler,
-  type ExecutionContext,
-  type NestInterceptor,
-} from '@nestjs/common';
+import { Inject, Injectable, type CallHandler, type ExecutionContext, type NestInterceptor } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { from, lastValueFrom, type Observable } from 'rxjs';
 import { DomainError } from '../errors/DomainError.ts';
-import { megabytes } from '../limits.ts';
+import { sizeInWords } from '../limits.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { receivePageFile } from './receivePageFile.ts';
 
@@ -33,24 +26,42 @@ export class PageFileInterceptor implements NestInterceptor {
   async intercept(context: ExecutionContext, next: CallHandler): Promise<Observable<unknown>> {
     const http = context.switchToHttp();
     const request = http.getRequest<Request & { file?: Express.Multer.File }>();
-    const refuse = (): DomainError => {
-      stopReading(request, http.getResponse<Response>());
-      return new DomainError(
-        413,
-        'page-file-too-large',
-        `The file is larger than ${megabytes(MAX_FILE_BYTES)}. Save it with compression or at a lower resolution. Nothing was stored.`,
-      );
-    };
-    if (Number(request.headers['content-length'] ?? 0) > MAX_FILE_BYTES + FORM_BYTES) throw refuse();
-    const answer = await Promise.resolve(this.inner.intercept(context, next)).catch((error: unknown) => {
-      throw error instanceof HttpException && error.getStatus() === 413 ? refuse() : error;
-    });
+    const receiving = Promise.resolve(this.inner.intercept(context, next));
+    // What breaks off because we stopped reading is told already.
+    receiving.catch(() => undefined);
+    const answer = await Promise.race([receiving, overLimit(request, http.getResponse<Response>())]);
     const { file } = request;
     if (file === undefined) return answer;
     // What cannot be removed now goes at the next start: no reason to fail what was done.
     const clear = (): Promise<void> => rm(file.path, { force: true }).catch(() => undefined);
     return from(lastValueFrom(answer, { defaultValue: undefined }).finally(clear));
   }
+}
+
+/**
+ * Rejects as soon as a request is, or says that it will be, larger than a file may be. The parser of forms would
+ * read one to its end before it says so.
+ */
+function overLimit(request: Request, response: Response): Promise<never> {
+  const most = MAX_FILE_BYTES + FORM_BYTES;
+  return new Promise((_, reject) => {
+    let bytes = 0;
+    const count = (piece: Buffer): void => check((bytes += piece.length));
+    const check = (size: number): void => {
+      if (size <= most) return;
+      request.off('data', count);
+      stopReading(request, response);
+      reject(
+        new DomainError(
+          413,
+          'page-file-too-large',
+          `The file is larger than ${sizeInWords(MAX_FILE_BYTES)}. Save it with compression or at a lower resolution. Nothing was stored.`,
+        ),
+      );
+    };
+    check(Number(request.headers['content-length'] ?? 0));
+    request.on('data', count);
+  });
 }
 
 /** Nothing more of this request is read; the connection ends once the answer is out. */

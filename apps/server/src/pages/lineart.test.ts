@@ -13,7 +13,7 @@ beforeAll(async () => {
   tray = await mkdtemp(join(tmpdir(), 'jumble-tray-'));
   await writeFile(join(tray, 'Sheet 1.png'), await boxesPng(400, 300));
   await writeFile(join(tray, 'notes.txt'), 'no sheet');
-  server = await startServer(undefined, tray);
+  server = await startServer({ scannerTray: tray });
 });
 afterAll(async () => {
   await server.stop();

@@ -202,7 +202,7 @@ describe('a file that is no page', () => {
     const { pageId: kept } = await jobWithPage(first);
     await writeFile(join(first.dataFolder, 'incoming', 'half'), 'half a file');
     await first.stop(false);
-    const again = await startServer(first.dataFolder);
+    const again = await startServer({ dataFolder: first.dataFolder });
     try {
       expect(await readdir(join(first.dataFolder, 'incoming'))).toEqual([]);
       await again.ask.get(`/api/pages/${kept}`).expect(200);

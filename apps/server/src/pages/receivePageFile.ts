@@ -1,21 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { basename } from 'node:path';
 import { cleanName } from '@jumble/core';
-import { MAX_FILE_BYTES } from '@jumble/raster-io';
 import type { NestInterceptor, Type } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { diskStorage } from 'multer';
 import { DomainError } from '../errors/DomainError.ts';
 import type { ArrivedFile } from './pages.service.ts';
 
-/** Receives one uploaded file under a name of ours in the store's incoming folder. */
+/** Receives one uploaded file under a name of ours in the store's incoming folder; its size is limited by who calls. */
 export function receivePageFile(incomingFolder: () => string): Type<NestInterceptor> {
   return FileInterceptor('file', {
     storage: diskStorage({
       destination: (_request, _file, done) => done(null, incomingFolder()),
       filename: (_request, _file, done) => done(null, randomUUID()),
     }),
-    limits: { fileSize: MAX_FILE_BYTES, files: 1, fields: 4, fieldSize: 1024 },
+    limits: { files: 1, fields: 4, fieldSize: 1024 },
   });
 }
 

@@ -36,14 +36,27 @@ describe('only this machine', () => {
     expect(answer.headers['x-powered-by']).toBeUndefined();
   });
 
-  test('what is no JSON, and what is too large, is refused in words', async () => {
-    const broken = await server.ask.post('/api/jobs').type('json').send('{"name": ').expect(400);
-    expect(broken.body).toMatchObject({ code: 'bad-request' });
-    const large = await server.ask
-      .post('/api/jobs')
-      .type('json')
-      .send(`{"name": "${'x'.repeat(26 * 1024 * 1024)}"}`)
-      .expect(413);
-    expect(large.body).toMatchObject({ code: 'too-large' });
+  test.each<[string, Record<string, string>]>([
+    ['a form of another site, without an origin', { 'Sec-Fetch-Site': 'cross-site' }],
+    ['a form of another program on this machine', { 'Sec-Fetch-Site': 'same-site' }],
+    ['a link that changes something', { 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate' }],
+  ])('%s is refused, with the headers of any answer', async (_, headers) => {
+    const answer = await server.ask.post('/api/jobs').set(headers).send({ name: 'Theirs' }).expect(403);
+    expect(answer.body).toMatchObject({ code: 'foreign-origin' });
+    expect(answer.headers['content-security-policy']).toMatch("default-src 'self'");
+    expect(answer.headers['x-content-type-options']).toBe('nosniff');
+    expect(answer.headers['x-powered-by']).toBeUndefined();
+    expect((await server.ask.get('/api/jobs')).body).toEqual([]);
+  });
+
+  test('of other sites only a link to one of its pages is followed', async () => {
+    const headers = { 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate', 'Sec-Fetch-Dest': 'document' };
+    await server.ask.get('/jobs').set(headers).expect(404);
+    await server.ask.get('/api/jobs').set(headers).expect(403);
+    await server.ask
+      .get('/jobs')
+      .set({ ...headers, 'Sec-Fetch-Dest': 'iframe' })
+      .expect(403);
+    await server.ask.get('/api/jobs').set({ 'Sec-Fetch-Site': 'same-origin' }).expect(200);
   });
 });

@@ -15,10 +15,20 @@ export interface TestServer {
   stop(clear?: boolean): Promise<void>;
 }
 
-export async function startServer(dataFolder?: string, scannerTray: string | null = null): Promise<TestServer> {
-  const folder = dataFolder ?? (await mkdtemp(join(tmpdir(), 'jumble-server-')));
+export interface TestServerOptions {
+  /** @default a fresh one */
+  readonly dataFolder?: string;
+  /** @default none */
+  readonly scannerTray?: string;
+  /** Folder of the interface. @default none: the server alone */
+  readonly webFolder?: string;
+}
+
+export async function startServer(options: TestServerOptions = {}): Promise<TestServer> {
+  const { scannerTray = null, webFolder = null } = options;
+  const folder = options.dataFolder ?? (await mkdtemp(join(tmpdir(), 'jumble-server-')));
   const workerFile = join(import.meta.dirname, '..', 'workers', 'pageWorker.ts');
-  const app = await createApp({ port: 0, dataFolder: folder, webFolder: null, scannerTray, workerFile });
+  const app = await createApp({ port: 0, dataFolder: folder, webFolder, scannerTray, workerFile });
   await app.listen(0, '127.0.0.1');
   return {
     app,

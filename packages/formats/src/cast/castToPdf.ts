@@ -66,8 +66,12 @@ function numbersOf(colour: string): string {
   return `${colour}   ${word >> 16} ${(word >> 8) & 255} ${word & 255}`;
 }
 
+/** The characters of each face: a set is made once, not for each text. */
+const charactersOf = new WeakMap<PDFFont, ReadonlySet<number>>();
+
 /** What the standard faces cannot write becomes a question mark. */
 function printable(text: string, face: PDFFont): string {
-  const known = new Set(face.getCharacterSet());
+  let known = charactersOf.get(face);
+  if (known === undefined) charactersOf.set(face, (known = new Set(face.getCharacterSet())));
   return [...text].map((sign) => (known.has(sign.codePointAt(0)!) ? sign : '?')).join('');
 }
