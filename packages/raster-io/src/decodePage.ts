@@ -1,11 +1,8 @@
 import { open } from 'node:fs/promises';
-import { greyFromRgba, MAX_DPI, MAX_PAGE_PIXELS, MAX_PAGE_SIDE, type GreyRaster } from '@jumble/core';
+import { greyFromRgba, MAX_DPI, MAX_FILE_BYTES, MAX_PAGE_PIXELS, MAX_PAGE_SIDE, type GreyRaster } from '@jumble/core';
 import sharp from 'sharp';
 import { PageFileError } from './PageFileError.ts';
 import { readStrictly, whatIsWrong } from './readStrictly.ts';
-
-/** A file may have this many bytes at most. */
-export const MAX_FILE_BYTES = 300 * 1024 * 1024;
 
 const READABLE = new Set(['png', 'tiff', 'jpeg', 'gif', 'webp']);
 /** What these formats write when nobody said anything. */

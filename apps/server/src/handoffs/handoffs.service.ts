@@ -191,15 +191,20 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
     // Its page was deleted meanwhile: there is nobody to tell.
     if (!(await this.dataSource.manager.existsBy(HandoffEntity, { id }))) return;
     if (!cancelled) this.logger.error(error instanceof Error ? error.stack : String(error));
-    const code = (error as NodeJS.ErrnoException | null)?.code;
-    const problem =
-      code === 'ENOSPC' || code === 'SQLITE_FULL'
-        ? 'The disk is full. The page and all fills are kept; free some space and build it again.'
-        : 'The file could not be built. The page and all fills are kept; build it again.';
+    const problem = problemOf((error as NodeJS.ErrnoException | null)?.code);
     await this.queue.run((manager) =>
       manager.update(HandoffEntity, { id }, cancelled ? { state: 'cancelled' } : { state: 'failed', problem }),
     );
   }
+}
+
+/** What is said of a build that failed, by the code of its error. */
+function problemOf(code: string | undefined): string {
+  if (code === 'ENOSPC' || code === 'SQLITE_FULL')
+    return 'The disk is full. The page and all fills are kept; free some space and build it again.';
+  if (code === 'ENOENT')
+    return 'A file of this page is missing from the data folder. All fills are kept; put the folder back from a copy, or upload the page as a revised file, then build it again.';
+  return 'The file could not be built. The page and all fills are kept; build it again.';
 }
 
 function handoffFileName(jobName: string, page: PageEntity, container: 'ora' | 'png', palette: string): string {

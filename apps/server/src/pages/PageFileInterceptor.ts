@@ -1,6 +1,6 @@
 import { rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { MAX_FILE_BYTES } from '@jumble/raster-io';
+import { MAX_FILE_BYTES } from '@jumble/core';
 import { Inject, Injectable, type CallHandler, type ExecutionContext, type NestInterceptor } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { from, lastValueFrom, type Observable } from 'rxjs';

@@ -95,6 +95,13 @@ describe('an upload', () => {
     return { done, shares, sending: FakeRequest.last };
   };
 
+  test('refuses a file above the limit before it is sent', async () => {
+    const file = new File(['x'], 'a.tif');
+    Object.defineProperty(file, 'size', { value: 301 * 1024 * 1024 });
+    const sending = uploadFile('POST', '/api/jobs/j/pages', file, () => undefined, new AbortController().signal);
+    await expect(sending).rejects.toThrow(/301 MB; at most 300 MB/);
+  });
+
   test('tells how far it is and gives the page', async () => {
     const { done, shares, sending } = start();
     expect(sending.opened).toEqual(['POST', '/api/jobs/j/pages']);

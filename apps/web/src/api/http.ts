@@ -1,3 +1,4 @@
+import { MAX_FILE_BYTES } from '@jumble/core';
 import type { Problem } from '@jumble/contracts';
 
 /** An answer of the server that is no success; `message` is meant for the user. */
@@ -44,7 +45,8 @@ export async function request<T>(method: string, url: string, body?: unknown): P
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
-async function problemOf(response: Response): Promise<ServerProblem> {
+/** What an answer that is no success says. */
+export async function problemOf(response: Response): Promise<ServerProblem> {
   const body = (await response.json().catch(() => ({}))) as Partial<Problem>;
   return new ServerProblem(
     response.status,
@@ -62,6 +64,15 @@ export function uploadFile<T>(
   onShare: (share: number) => void,
   signal: AbortSignal,
 ): Promise<T> {
+  if (file.size > MAX_FILE_BYTES) {
+    const size = Math.ceil(file.size / 1024 / 1024);
+    const most = MAX_FILE_BYTES / 1024 / 1024;
+    return Promise.reject(
+      new Error(
+        `The file has ${size} MB; at most ${most} MB are read. Save it with compression or at a lower resolution.`,
+      ),
+    );
+  }
   return new Promise((resolve, reject) => {
     const sending = new XMLHttpRequest();
     sending.open(method, url);

@@ -233,20 +233,22 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
 
 function SyncNote(): ReactNode {
   const { state, waiting } = useBenchState((all) => all.sync);
-  const text =
-    state === 'saved'
-      ? 'saved'
-      : state === 'saving'
-        ? 'is saved …'
-        : `no connection: ${waiting === 1 ? '1 step waits' : `${waiting} steps wait`}`;
+  const wait = waiting === 1 ? '1 step waits' : `${waiting} steps wait`;
+  const text = {
+    saved: 'saved',
+    saving: 'is saved …',
+    offline: `no connection: ${wait}`,
+    blocked: `cannot be saved now: ${wait}`,
+  }[state];
+  const isTrouble = state === 'offline' || state === 'blocked';
   return (
     <Typography
       variant="caption"
       role="status"
       sx={{
         mr: 1,
-        color: state === 'offline' ? 'error.main' : tones.quiet,
-        fontWeight: state === 'offline' ? 600 : 400,
+        color: isTrouble ? 'error.main' : tones.quiet,
+        fontWeight: isTrouble ? 600 : 400,
       }}
       noWrap
     >

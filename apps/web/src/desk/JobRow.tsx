@@ -13,6 +13,7 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { progressOf, progressText } from './progress.ts';
+import { Thumbnail } from './Thumbnail.tsx';
 
 /** One job on the desk: its first pages, how far it is, when it is due. */
 export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onChanged: () => void }): ReactNode {
@@ -38,11 +39,7 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
         {job.pages.slice(0, 3).map((page) => (
           <Box key={page.id} sx={{ width: 56, height: 84, bgcolor: tones.ground, flexShrink: 0 }}>
             {page.thumbnailHash !== null && (
-              <img
-                src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`}
-                alt=""
-                style={{ width: '100%', height: '100%', objectFit: 'contain' }}
-              />
+              <Thumbnail page={page} style={{ width: '100%', height: '100%', objectFit: 'contain' }} />
             )}
           </Box>
         ))}

@@ -15,6 +15,7 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { printSize, progressText } from './progress.ts';
+import { Thumbnail } from './Thumbnail.tsx';
 import { NameDialog } from '../notices/NameDialog.tsx';
 
 export interface PageCardProps {
@@ -84,17 +85,7 @@ export function PageCard(props: PageCardProps): ReactNode {
       }}
     >
       <Box sx={{ height: 286, bgcolor: tones.ground, display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
-        {page.thumbnailHash === null ? (
-          <Typography variant="caption" sx={{ color: '#fff' }}>
-            is drawn …
-          </Typography>
-        ) : (
-          <img
-            src={`/api/pages/${page.id}/thumbnail/${page.thumbnailHash}`}
-            alt=""
-            style={{ maxWidth: '94%', maxHeight: 274, display: 'block' }}
-          />
-        )}
+        <Thumbnail page={page} style={{ maxWidth: '94%', maxHeight: 274, display: 'block' }} />
       </Box>
       {(replacing || halving) && (
         <LinearProgress aria-label={halving ? 'The page is halved' : 'The revised file is read'} />

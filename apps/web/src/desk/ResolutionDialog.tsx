@@ -52,7 +52,9 @@ function ResolutionForm({ page, onDone }: { readonly page: PageView; readonly on
           onChange={(event) => setText(event.target.value)}
           error={!good}
           helperText={
-            good ? `The page then measures ${printSize({ ...page, dpi })}.` : `A whole number from ${MIN_DPI} to ${MAX_DPI}.`
+            good
+              ? `The page then measures ${printSize({ ...page, dpi })}.`
+              : `A whole number from ${MIN_DPI} to ${MAX_DPI}.`
           }
           slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           fullWidth

@@ -8,6 +8,8 @@ export interface GreyRaster {
 
 /** Above this many pixels a page is refused at the door. */
 export const MAX_PAGE_PIXELS = 200_000_000;
+/** A picture file may have this many bytes at most. */
+export const MAX_FILE_BYTES = 300 * 1024 * 1024;
 
 /** Longest side of a page: the squares of all distances on it stay within 31 bits. */
 export const MAX_PAGE_SIDE = 32_000;

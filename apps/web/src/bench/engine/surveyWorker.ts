@@ -37,6 +37,7 @@ import {
   type Survey,
   type SurveyStep,
 } from '@jumble/core';
+import { problemOf } from '../../api/http.ts';
 import { rehearseClosures } from './rehearseClosures.ts';
 import type { DivideBy, ReadFrom, ShownSurvey, SurveyAnswer, SurveyRequest } from './messages.ts';
 
@@ -261,7 +262,7 @@ async function rasterAt(url: string): Promise<Uint8Array> {
   const known = rasters.get(url);
   if (known !== undefined) return known;
   const response = await fetch(url);
-  if (!response.ok) throw new Error('The line art could not be fetched. Reload the page.');
+  if (!response.ok) throw await problemOf(response);
   const bytes = await response.arrayBuffer();
   // Shared with the drawing worker, which shows it beside the result.
   const data = new Uint8Array(shared(bytes.byteLength));

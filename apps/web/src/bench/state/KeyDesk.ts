@@ -14,7 +14,7 @@ import {
 } from '@jumble/core';
 import type { ReferencePictureView } from '@jumble/contracts';
 import { mutate } from 'swr';
-import { request } from '../../api/http.ts';
+import { problemOf, request } from '../../api/http.ts';
 import type { Engine } from '../engine/Engine.ts';
 import { readKeyFile } from './readKeyFile.ts';
 import { stampAfter, type BenchState, type FlatsState, type KeyOnPage } from './benchState.ts';
@@ -60,7 +60,8 @@ const KEY_FILES: KeyFiles = {
   },
   fetch: async (picture, name) => {
     const response = await fetch(`/api/references/${picture}/picture`);
-    if (!response.ok) throw new Error(`The key "${name}" is no longer there. Load it again.`);
+    if (response.status === 404) throw new Error(`The key "${name}" is no longer there. Load it again.`);
+    if (!response.ok) throw await problemOf(response);
     return readKeyFile(new File([await response.blob()], name));
   },
 };

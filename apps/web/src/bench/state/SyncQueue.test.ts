@@ -8,8 +8,8 @@ import { SyncQueue, type Clash } from './SyncQueue.ts';
 class FakeServer {
   records: Records = new Map();
   steps: StepView[] = [];
-  /** What happens to the next requests: answered, never arrives, stored but the answer is lost, refused. */
-  fates: ('ok' | 'lost' | 'answer-lost' | 'refused')[] = [];
+  /** What happens to the next requests: answered, never arrives, stored but the answer is lost, refused, disk full. */
+  fates: ('ok' | 'lost' | 'answer-lost' | 'refused' | 'full')[] = [];
 
   append(edits: readonly RecordEdit[], label: string): StepView {
     this.records = applyEdits(this.records, edits).records;
@@ -27,6 +27,7 @@ class FakeServer {
       label: string;
       edits: RecordEdit[];
     };
+    if (fate === 'full') return answer(507, { code: 'disk-full', detail: 'The disk is full.' });
     if (fate === 'refused') return answer(400, { code: 'bad-value', detail: 'no' });
     if (baseRevision !== this.steps.length)
       return answer(409, { code: 'stale-edit', detail: 'stale', missed: this.steps.slice(baseRevision) });
@@ -88,6 +89,23 @@ describe('gestures', () => {
     await jest.advanceTimersByTimeAsync(10_000);
     expect(server.steps.map((one) => one.label)).toEqual(['one', 'two']);
     expect(queue.waiting).toBe(0);
+  });
+
+  test('wait while the server cannot write, say so once, and are stored when it can', async () => {
+    server.fates = ['full', 'full', 'full'];
+    queue.push(step('one', set('a', '1')));
+    queue.push(step('two', set('b', '2')));
+    await jest.advanceTimersByTimeAsync(3000);
+    expect(states.at(-1)).toBe('blocked');
+    expect(problems.map((problem) => problem.message)).toEqual(['The disk is full. Until then your steps wait here.']);
+    expect(shown.get('b')).toBe('2');
+    await jest.advanceTimersByTimeAsync(10_000);
+    expect(server.steps.map((one) => one.label)).toEqual(['one', 'two']);
+    expect(states.at(-1)).toBe('saved');
+    server.fates = ['full'];
+    queue.push(step('three', set('c', '3')));
+    await jest.advanceTimersByTimeAsync(10_000);
+    expect(problems).toHaveLength(2);
   });
 
   test('stored although the answer was lost are not stored twice', async () => {

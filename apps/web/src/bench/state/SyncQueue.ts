@@ -16,16 +16,21 @@ export interface Clash {
   readonly keys: readonly string[];
 }
 
+/** Whether everything is stored; `blocked`: the server is there, but cannot write now. */
+export type SyncState = 'saved' | 'saving' | 'offline' | 'blocked';
+
 export interface SyncEvents {
   /** The document changed, by us or by others. */
   readonly onRecords: (scope: StepScope, records: Records) => void;
   readonly onStep: (step: StepView) => void;
-  readonly onState: (state: 'saved' | 'saving' | 'offline', waiting: number) => void;
+  readonly onState: (state: SyncState, waiting: number) => void;
   readonly onClash: (clash: Clash | null) => void;
   readonly onProblem: (error: Error) => void;
 }
 
 const RETRY_MS = 2000;
+/** The server could not store anything then (a full disk, a locked database): later it may. */
+const LATER = new Set([503, 507]);
 /** Steps whose edits are kept, so that undoing them shows before the server has answered. */
 const MOST_KNOWN = 100;
 
@@ -45,6 +50,7 @@ export class SyncQueue {
   /** Edits of steps that were seen, with what takes them back, by their number in the log. */
   private readonly known = new Map<number, Record<'undo' | 'redo', readonly RecordEdit[]>>();
   private sending = false;
+  private blocked = false;
   private clash: Clash | null = null;
   private closed = false;
   private idle: (() => void)[] = [];
@@ -148,7 +154,7 @@ export class SyncQueue {
     this.sending = true;
     try {
       while (this.pending.length > 0 && this.clash === null && !this.held && !this.closed) {
-        this.events.onState('saving', this.pending.length);
+        if (!this.blocked) this.events.onState('saving', this.pending.length);
         await this.sendFirst(this.pending[0]!);
       }
     } finally {
@@ -168,6 +174,12 @@ export class SyncQueue {
       if (error instanceof ConnectionLost) {
         this.events.onState('offline', this.pending.length);
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+      } else if (error instanceof ServerProblem && LATER.has(error.status)) {
+        this.events.onState('blocked', this.pending.length);
+        // Said once: it is tried again until it goes.
+        if (!this.blocked) this.events.onProblem(new Error(`${error.message} Until then your steps wait here.`));
+        this.blocked = true;
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
       } else if (error instanceof ServerProblem && error.code === 'stale-edit') {
         this.rebase(step, error.body.missed as StepView[]);
       } else {
@@ -180,6 +192,7 @@ export class SyncQueue {
   }
 
   private acknowledge(step: StepView): void {
+    this.blocked = false;
     this.pending.shift();
     this.take(step);
     this.events.onStep(step);

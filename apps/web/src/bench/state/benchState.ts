@@ -20,7 +20,7 @@ import {
 } from '@jumble/core';
 import type { ShownSurvey, ViewOptions } from '../engine/messages.ts';
 import type { LineDecision } from './lineDecisions.ts';
-import type { Clash } from './SyncQueue.ts';
+import type { Clash, SyncState } from './SyncQueue.ts';
 
 /** The stages there are. */
 export type StageName = 'lineart' | 'gaps' | 'flats' | 'handoff';
@@ -159,7 +159,7 @@ export interface BenchState {
   /** The loupe's place on the screen while its key is held. */
   readonly loupe: readonly [number, number] | null;
   readonly history: readonly Omit<StepView, 'edits'>[];
-  readonly sync: { readonly state: 'saved' | 'saving' | 'offline'; readonly waiting: number };
+  readonly sync: { readonly state: SyncState; readonly waiting: number };
   readonly clash: Clash | null;
   /** Least CIEDE2000 between parts that touch here, when scratch colours were made on this page. */
   readonly scratchDistance: number | null;
