@@ -1,10 +1,11 @@
 import { expect, test } from '@playwright/test';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { readdir, rm, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
-import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { clickPage, openCount, toStage, whenReady, whenSaved } from './testing/bench.ts';
 import { inkTeapot } from './testing/ownInking.ts';
-import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
+import { ask, runServer, SERVER_FILE, uploadPage, type RunningServer } from './testing/runServer.ts';
 
 interface Document {
   revision: number;
@@ -44,6 +45,75 @@ test('every acknowledged edit survives a killed process', async () => {
   expect(document.revision - acknowledged).toBeLessThanOrEqual(1);
   const keys = new Set(document.records.map(([key]) => key));
   for (let k = 0; k < acknowledged; k++) expect(keys.has(`fill/${k},7`)).toBe(true);
+});
+
+/** Sets how large the files of a running process may become, in bytes: beyond it every write fails, as on a full disk. */
+const limitFiles = (pid: number, bytes: number | 'unlimited'): void =>
+  void execFileSync('prlimit', [`--pid=${pid}`, `--fsize=${bytes}:`]);
+
+test('when nothing can be written for a while nothing that was acknowledged is lost, and steps wait', async ({
+  page,
+}) => {
+  const post = (revision: number, x: number, extra: object[] = []): Promise<unknown> => {
+    const fill = { key: `fill/${x},7`, value: { part: 'coat', anchors: [[x, 7]], stamp: x } };
+    const body = { baseRevision: revision, label: `step ${x}`, edits: [fill, ...extra] };
+    return ask(server, 'POST', `/api/pages/${pageId}/edits`, body);
+  };
+  await post(0, 0);
+  await page.goto(benchUrl());
+  await whenReady(page);
+  const all = await openCount(page);
+  // The second kind of failure comes on top of the first: a step that breaks a rule of the document.
+  limitFiles(server.process.pid!, 16_384);
+  for (let k = 0; k < 3; k++) {
+    await expect(post(1, 1)).rejects.toThrow(/507 .*disk/);
+    await expect(post(1, 1, [{ key: 'weather', value: 1 }])).rejects.toThrow(/400/);
+  }
+  await clickPage(page, 430, 420);
+  await expect(page.getByText(/cannot be saved now: 1 step waits/)).toBeVisible();
+  await expect(page.getByText(/Until then your steps wait here/)).toBeVisible();
+  expect(await openCount(page)).toBe(all - 1);
+  limitFiles(server.process.pid!, 'unlimited');
+  await whenSaved(page);
+  for (let k = 2; k < 6; k++) await post(k, k);
+  await server.end('SIGKILL');
+  server = await runServer({ dataFolder: server.dataFolder });
+  const { revision, records } = await ask<Document>(server, 'GET', `/api/pages/${pageId}/document`);
+  expect(revision).toBe(6);
+  expect(records.map(([key]) => key)).toEqual(expect.arrayContaining([0, 2, 3, 4, 5].map((x) => `fill/${x},7`)));
+});
+
+test('a start that cannot be is told in one line, and touches nothing', async () => {
+  const incoming = join(server.dataFolder, 'incoming');
+  await writeFile(join(incoming, 'half'), 'half a page');
+  const port = new URL(server.address).port;
+  const cases: [Record<string, string>, RegExp][] = [
+    [{ JUMBLE_DATA: server.dataFolder }, /runs on the data folder .* already/],
+    [{ JUMBLE_DATA: join(incoming, 'half') }, /is a file/],
+    [{ JUMBLE_DATA: '/proc/jumble' }, /cannot be made/],
+    [{ PORT: 'abc' }, /PORT must be a whole number/],
+    [{ PORT: port, JUMBLE_DATA: join(incoming, 'other') }, /Port \d+ is in use/],
+  ];
+  for (const [env, words] of cases) {
+    const started = performance.now();
+    const { status, stderr } = spawnSync(process.execPath, [SERVER_FILE], {
+      env: { ...process.env, PORT: '0', ...env },
+    });
+    expect([status, stderr.toString().trim().split('\n').length]).toEqual([1, 1]);
+    expect(stderr.toString()).toMatch(words);
+    expect(performance.now() - started).toBeLessThan(20_000);
+  }
+  expect(await readdir(incoming)).toEqual(expect.arrayContaining(['half']));
+  await ask(server, 'GET', '/api/jobs');
+});
+
+test('a page whose file is missing says so, and what to do', async ({ page }) => {
+  await rm(join(server.dataFolder, 'grey'), { recursive: true });
+  await rm(join(server.dataFolder, 'thumbnail'), { recursive: true });
+  await page.goto(benchUrl());
+  await expect(page.getByText(/A file of this page is missing.*Put the folder back from a copy/)).toBeVisible();
+  await page.goto(`${server.address}/jobs/${jobId}`);
+  await expect(page.getByText('its picture is missing')).toBeVisible();
 });
 
 test('a server killed in the middle of an upload keeps nothing of it and everything else', async () => {

@@ -5,6 +5,9 @@ import { join } from 'node:path';
 
 const root = join(import.meta.dirname, '..', '..', '..');
 
+/** The program that a user starts. */
+export const SERVER_FILE = join(root, 'apps', 'server', 'dist', 'main.js');
+
 /** The built server as a process of its own, as a user runs it. */
 export interface RunningServer {
   readonly address: string;
@@ -20,7 +23,7 @@ export async function runServer(
   options: { dataFolder?: string; port?: number; env?: Record<string, string> } = {},
 ): Promise<RunningServer> {
   const dataFolder = options.dataFolder ?? (await mkdtemp(join(tmpdir(), 'jumble-e2e-')));
-  const child = spawn(process.execPath, [join(root, 'apps', 'server', 'dist', 'main.js')], {
+  const child = spawn(process.execPath, [SERVER_FILE], {
     env: {
       ...process.env,
       PORT: String(options.port ?? 0),
