@@ -1,3 +1,4 @@
+import { measureChaos } from './chaos/measureChaos.ts';
 import { measureLineArt } from './lineart/measureLineArt.ts';
 import { measureFlats } from './flats/measureFlats.ts';
 import { measureSchools } from './flats/measureSchools.ts';
@@ -6,7 +7,7 @@ import { measureInterface } from './interface/measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|lineart|gaps|flats|schools|interface]`: everything, or one part. */
+/** `npm run bench [kernels|lineart|gaps|flats|schools|interface|chaos]`: one part, or everything but chaos, which measures no speed. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
   ['lineart', measureLineArt],
@@ -14,6 +15,7 @@ const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] 
   ['flats', measureFlats],
   ['schools', measureSchools],
   ['interface', measureInterface],
+  ['chaos', measureChaos],
 ];
 const wanted = process.argv[2];
 if (wanted !== undefined && !parts.some(([name]) => name === wanted)) {
@@ -22,7 +24,7 @@ if (wanted !== undefined && !parts.some(([name]) => name === wanted)) {
 }
 let missed = 0;
 for (const [name, measure] of parts) {
-  if (wanted !== undefined && wanted !== name) continue;
+  if (wanted === undefined ? name === 'chaos' : wanted !== name) continue;
   const { title, rows } = await measure();
   missed += printTable(title, rows);
 }
