@@ -71,7 +71,7 @@ test('when nothing can be written for a while nothing that was acknowledged is l
   }
   await clickPage(page, 430, 420);
   await expect(page.getByText(/cannot be saved now: 1 step waits/)).toBeVisible();
-  await expect(page.getByText(/Until then your steps wait here/)).toBeVisible();
+  await expect(page.getByText(/Your steps wait here and are stored once/)).toBeVisible();
   expect(await openCount(page)).toBe(all - 1);
   limitFiles(server.process.pid!, 'unlimited');
   await whenSaved(page);

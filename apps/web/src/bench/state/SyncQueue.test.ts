@@ -97,7 +97,9 @@ describe('gestures', () => {
     queue.push(step('two', set('b', '2')));
     await jest.advanceTimersByTimeAsync(3000);
     expect(states.at(-1)).toBe('blocked');
-    expect(problems.map((problem) => problem.message)).toEqual(['The disk is full. Until then your steps wait here.']);
+    expect(problems.map((problem) => problem.message)).toEqual([
+      'The disk is full. Your steps wait here and are stored once there is space: free some.',
+    ]);
     expect(shown.get('b')).toBe('2');
     await jest.advanceTimersByTimeAsync(10_000);
     expect(server.steps.map((one) => one.label)).toEqual(['one', 'two']);

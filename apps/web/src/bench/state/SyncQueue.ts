@@ -177,7 +177,7 @@ export class SyncQueue {
       } else if (error instanceof ServerProblem && LATER.has(error.status)) {
         this.events.onState('blocked', this.pending.length);
         // Said once: it is tried again until it goes.
-        if (!this.blocked) this.events.onProblem(new Error(`${error.message} Until then your steps wait here.`));
+        if (!this.blocked) this.events.onProblem(new Error(whyWaiting(error.code)));
         this.blocked = true;
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
       } else if (error instanceof ServerProblem && error.code === 'stale-edit') {
@@ -220,4 +220,15 @@ export class SyncQueue {
     }
     this.show();
   }
+}
+
+/** What keeps steps from being stored, by the server's code. */
+function whyWaiting(code: string): string {
+  const [what, remedy] =
+    code === 'disk-full'
+      ? ['The disk is full.', 'there is space: free some.']
+      : code === 'database-locked'
+        ? ['Another program holds the database.', 'it lets go: close that program.']
+        : ['The disk refuses to be written.', 'it can be: check the disk.'];
+  return `${what} Your steps wait here and are stored once ${remedy}`;
 }
