@@ -53,6 +53,40 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
   },
 }));
 
+/** The rooms of the core, each of which knows only those before it. */
+const CORE_ROOMS = [
+  ['exact', 'raster', 'trees', 'model', 'colour', 'skeleton', 'ink', 'gaps', 'page', 'cast', 'corrections', 'layout'],
+  ['regions', 'survey', 'trap', 'compose', 'handoff', 'key', 'fills', 'lineart', 'examples'],
+].flat();
+const GAP_ROOMS = ['hatching', 'proposals', 'borders', 'spaces', 'cells', 'leak'];
+const KEY_ROOMS = ['register', 'unmix', 'settle'];
+
+/** Each room of `folder` must not know those after it. */
+const roomsInOrder = (folder, rooms) =>
+  rooms.slice(0, -1).map((room, k) => ({
+    target: `${folder}/${room}`,
+    from: rooms.slice(k + 1).map((later) => `${folder}/${later}`),
+    message: `${room} stands below this room of ${folder}: move what both need further down.`,
+  }));
+
+const coreOrder = {
+  files: ['packages/core/src/**/*.ts'],
+  ignores: ['**/*.test.ts', 'packages/core/src/tests/**'],
+  rules: {
+    'import-x/no-restricted-paths': [
+      'error',
+      {
+        basePath: import.meta.dirname,
+        zones: [
+          ...roomsInOrder('packages/core/src', CORE_ROOMS),
+          ...roomsInOrder('packages/core/src/gaps', GAP_ROOMS),
+          ...roomsInOrder('packages/core/src/key', KEY_ROOMS),
+        ],
+      },
+    ],
+  },
+};
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**', '**/.cache/**'] },
   ...tseslint.configs.strict,
@@ -87,4 +121,5 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   ...houseRules,
+  coreOrder,
 );

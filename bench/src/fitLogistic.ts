@@ -1,5 +1,5 @@
 export interface Sample {
-  readonly terms: readonly number[];
+  readonly features: readonly number[];
   readonly right: boolean;
   readonly weight: number;
 }
@@ -11,11 +11,11 @@ export function fitLogistic(samples: readonly Sample[], start: readonly number[]
   for (let round = 0; round < 30; round++) {
     const gradient = w.map((v, k) => -prior * (v - start[k]!));
     const hessian = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => (i === j ? prior : 0)));
-    for (const { terms, right, weight } of samples) {
-      const p = 1 / (1 + Math.exp(-terms.reduce((sum, term, k) => sum + term * w[k]!, 0)));
+    for (const { features, right, weight } of samples) {
+      const p = 1 / (1 + Math.exp(-features.reduce((sum, feature, k) => sum + feature * w[k]!, 0)));
       for (let i = 0; i < n; i++) {
-        gradient[i]! += weight * ((right ? 1 : 0) - p) * terms[i]!;
-        for (let j = 0; j < n; j++) hessian[i]![j]! += weight * p * (1 - p) * terms[i]! * terms[j]!;
+        gradient[i]! += weight * ((right ? 1 : 0) - p) * features[i]!;
+        for (let j = 0; j < n; j++) hessian[i]![j]! += weight * p * (1 - p) * features[i]! * features[j]!;
       }
     }
     const step = solve(hessian, gradient);

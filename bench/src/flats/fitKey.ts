@@ -16,8 +16,8 @@ const samples = [
   ...(await stagedKeyCases(STAGED, [13, 14, 15])),
 ].flatMap(({ survey, key, partOfRegion }) => {
   const { place } = registerKey(survey, key);
-  return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms }) => ({
-    terms,
+  return keyEvidence(survey, key, place, KEY_PARTS).map(({ region, part, terms: features }) => ({
+    features,
     right: part === partOfRegion[region],
     weight: 1,
   }));

@@ -1,5 +1,5 @@
 import { writeFile } from 'node:fs/promises';
-import { FIRST_BOUNDS_SCORE, mergeCells, plantForest, rate, TERMS, type Scoring } from '@jumble/core/gaps';
+import { FIRST_BOUNDS_SCORE, mergeCells, compileForest, rate, OPENING_FEATURES, type Scoring } from '@jumble/core/gaps';
 import type { Sample } from '../fitLogistic.ts';
 import { GIVEN_SCORING } from './givenMethod.ts';
 import { STYLES } from './generateDrawing.ts';
@@ -11,7 +11,7 @@ import { careless, demoSheets, prepareLesson, range, sheetsOf, type Lesson } fro
  * their scores are worth, and writes both to the core: `node --import tsx bench/src/gaps/fitScore.ts`.
  * Nothing is measured on any of these drawings.
  */
-const FILE = new URL('../../../packages/core/src/gaps/gapTrees.ts', import.meta.url);
+const FILE = new URL('../../../packages/core/src/gaps/cells/gapTrees.ts', import.meta.url);
 /** Seeds to learn from, and seeds to find the confidence by. */
 const LEARN = [...range(1, 24), ...range(45, 96), ...range(121, 150)];
 const CALIBRATE = [...range(25, 44), ...range(109, 120), ...range(216, 275), ...range(481, 580)];
@@ -75,14 +75,15 @@ ${knots.map(([score, share]) => `  [${Number(score.toFixed(2))}, ${Number(share.
 ];
 `,
 );
-const asked = TERMS.map(
-  (term, k) => [term, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
+const asked = OPENING_FEATURES.map(
+  (feature, k) =>
+    [feature, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
 );
-process.stdout.write(`asked: ${asked.map(([term, times]) => `${term} ${times}`).join(', ')}\n`);
+process.stdout.write(`asked: ${asked.map(([feature, times]) => `${feature} ${times}`).join(', ')}\n`);
 
 function scoringOf(rows: readonly (readonly number[])[]): Scoring {
-  const forest = plantForest(rows);
-  return { rate: (terms) => rate(forest, terms), boundsScore: FIRST_BOUNDS_SCORE };
+  const forest = compileForest(rows);
+  return { rate: (features) => rate(forest, features), boundsScore: FIRST_BOUNDS_SCORE };
 }
 
 function rowsOf(forest: readonly (readonly number[])[]): string {
@@ -118,9 +119,9 @@ function learn(lesson: Lesson, scoring: Scoring, samples: Sample[]): void {
     const pair = pairs.ofCut[k]!;
     if (pair >= 0 && widthPx > survey.maxGapPx) truth.join(pairs.a[pair]!, pairs.b[pair]!);
   });
-  merge(survey, scoring, ([pair], terms, joined) => {
+  merge(survey, scoring, ([pair], features, joined) => {
     const [a, b] = [pairs.a[pair!]!, pairs.b[pair!]!];
-    samples.push({ terms: [...terms], right: truth.areApart(a, b), weight });
+    samples.push({ features: [...features], right: truth.areApart(a, b), weight });
     if (joined) truth.join(a, b);
   });
 }
@@ -128,7 +129,7 @@ function learn(lesson: Lesson, scoring: Scoring, samples: Sample[]): void {
 function merge(
   { graph, lineWidthPx, maxGapPx }: Lesson['survey'],
   scoring: Scoring,
-  onDecision?: (pairs: readonly number[], terms: Float64Array, joined: boolean) => void,
+  onDecision?: (pairs: readonly number[], features: Float64Array, joined: boolean) => void,
 ): ReturnType<typeof mergeCells> {
   return mergeCells(
     graph.facts,

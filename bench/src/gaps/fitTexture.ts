@@ -3,9 +3,9 @@ import {
   absorbTexture,
   closedPairs,
   mergeCells,
-  plantForest,
+  compileForest,
   rate,
-  TEXTURE_TERMS,
+  TEXTURE_FEATURES,
   type TextureScoring,
 } from '@jumble/core/gaps';
 import type { Sample } from '../fitLogistic.ts';
@@ -18,7 +18,7 @@ import { careless, covering, demoSheets, prepareLesson, range, sheetsOf, type Le
  * Grows the trees that tell ink of hatching that bounds nothing from ink that does, after those of the gaps
  * (`fitScore.ts`): `node --import tsx bench/src/gaps/fitTexture.ts`. Nothing is measured on any of these drawings.
  */
-const FILE = new URL('../../../packages/core/src/gaps/textureTrees.ts', import.meta.url);
+const FILE = new URL('../../../packages/core/src/gaps/spaces/textureTrees.ts', import.meta.url);
 const HATCHED = ['hatched', 'feathered', 'textured', 'detailed', 'lettered'] as const;
 const HATCHED_SEEDS = [...range(1, 96), ...range(121, 170)];
 const OTHER_SEEDS = range(1, 15);
@@ -62,7 +62,8 @@ process.stdout.write(`${lessons.length} lessons\n`);
 const samples: Decision[] = [];
 let trees: number[][] = [];
 for (let round = 0; round < ROUNDS; round++) {
-  const scoring: TextureScoring = round === 0 ? { rate: (terms) => terms[1]! - 0.8, joinsFrom: 0 } : scoringOf(trees);
+  const scoring: TextureScoring =
+    round === 0 ? { rate: (features) => features[1]! - 0.8, joinsFrom: 0 } : scoringOf(trees);
   const before = samples.length;
   for (const lesson of lessons) learn(lesson, scoring);
   const fresh = samples.slice(before);
@@ -85,14 +86,15 @@ ${trees.map((tree) => `  [${tree.join(', ')}],`).join('\n')}
 ];
 `,
 );
-const asked = TEXTURE_TERMS.map(
-  (term, k) => [term, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
+const asked = TEXTURE_FEATURES.map(
+  (feature, k) =>
+    [feature, trees.reduce((sum, tree) => sum + tree.slice(0, 7).filter((at) => at === k).length, 0)] as const,
 );
-process.stdout.write(`asked: ${asked.map(([term, times]) => `${term} ${times}`).join(', ')}\n`);
+process.stdout.write(`asked: ${asked.map(([feature, times]) => `${feature} ${times}`).join(', ')}\n`);
 
 function scoringOf(rows: readonly (readonly number[])[]): TextureScoring {
-  const forest = plantForest(rows);
-  return { rate: (terms) => rate(forest, terms), joinsFrom: JOINS_FROM };
+  const forest = compileForest(rows);
+  return { rate: (features) => rate(forest, features), joinsFrom: JOINS_FROM };
 }
 
 function learn({ survey, truth, parts, weight }: Lesson, scoring: TextureScoring): void {
@@ -115,12 +117,17 @@ function learn({ survey, truth, parts, weight }: Lesson, scoring: TextureScoring
     groupOfCell.slice(),
     kept,
     lineWidthPx.median,
-    (a, b, terms, joined) => {
+    (a, b, features, joined) => {
       // Where a line was drawn between two of the same part nobody knows whether it was meant to bound anything.
       const apart = known.areApart(a, b);
       if (meant === undefined || meant.areApart(a, b) === apart) {
         const small = Math.min(known.areaOf(a), known.areaOf(b)) < SMALL_PX;
-        samples.push({ terms: [...terms], right: !apart, weight: small ? weight * SMALL_WEIGHT : weight, joined });
+        samples.push({
+          features: [...features],
+          right: !apart,
+          weight: small ? weight * SMALL_WEIGHT : weight,
+          joined,
+        });
       }
       if (joined) {
         known.join(a, b);

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type GreyRaster } from '@jumble/core';
 import { naiveSurvey } from '../naiveSurvey.ts';
 import { quantile } from '../printTable.ts';
-import { plantForest, rate } from '@jumble/core/gaps';
+import { compileForest, rate } from '@jumble/core/gaps';
 import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { generateBars, generatePatch, PATCH_KINDS } from './generatePatch.ts';
 import { growForest } from './growForest.ts';
@@ -196,21 +196,21 @@ describe('the trapped ball', () => {
 describe('a grown forest', () => {
   const samples = Array.from({ length: 4000 }, (_, k) => {
     const [a, b] = [((k * 7919) % 1000) / 1000, ((k * 104_729) % 997) / 997];
-    // Neither term says anything alone.
-    return { terms: [1, a, b], right: a > 0.5 !== b > 0.5, weight: 1 };
+    // Neither feature says anything alone.
+    return { features: [1, a, b], right: a > 0.5 !== b > 0.5, weight: 1 };
   });
 
-  test('learns what no sum of terms can, and is the same every time', () => {
+  test('learns what no sum of features can, and is the same every time', () => {
     const rows = growForest(samples, { trees: 40, rate: 0.3, leastInLeaf: 20 });
-    const forest = plantForest(rows);
-    const good = samples.filter(({ terms, right }) => rate(forest, terms) > 0 === right).length;
+    const forest = compileForest(rows);
+    const good = samples.filter(({ features, right }) => rate(forest, features) > 0 === right).length;
     expect(good / samples.length).toBeGreaterThan(0.95);
     expect(growForest(samples, { trees: 40, rate: 0.3, leastInLeaf: 20 })).toEqual(rows);
   });
 
   test('of samples that say nothing comes to their share', () => {
-    const dull = samples.map((one, k) => ({ ...one, terms: [1, 0, 0], right: k % 4 === 0 }));
-    const forest = plantForest(growForest(dull, { trees: 5, rate: 0.1, leastInLeaf: 20 }));
+    const dull = samples.map((one, k) => ({ ...one, features: [1, 0, 0], right: k % 4 === 0 }));
+    const forest = compileForest(growForest(dull, { trees: 5, rate: 0.1, leastInLeaf: 20 }));
     expect(1 / (1 + Math.exp(-rate(forest, [1, 0, 0])))).toBeCloseTo(0.25, 2);
   });
 });

@@ -1,8 +1,8 @@
 import type { Survey } from '@jumble/core';
-import { mergeCells, TERMS, type Scoring } from '@jumble/core/gaps';
+import { mergeCells, OPENING_FEATURES, type Scoring } from '@jumble/core/gaps';
 
 /** The constants the method was first published with here: see ENGINE in the designs. */
-const GIVEN = new Map<(typeof TERMS)[number], number>([
+const GIVEN = new Map<(typeof OPENING_FEATURES)[number], number>([
   // The area counts from e to the fourth line widths squared on.
   ['base', -2.95 - 4 * 0.4],
   ['narrow', -0.19],
@@ -12,9 +12,9 @@ const GIVEN = new Map<(typeof TERMS)[number], number>([
   ['area', 0.4],
   ['texture', -1],
 ]);
-const WEIGHTS = TERMS.map((term) => GIVEN.get(term) ?? 0);
+const WEIGHTS = OPENING_FEATURES.map((feature) => GIVEN.get(feature) ?? 0);
 export const GIVEN_SCORING: Scoring = {
-  rate: (terms) => Math.round(1e6 * terms.reduce((sum, term, k) => sum + term * WEIGHTS[k]!, 0)) / 1e6,
+  rate: (features) => Math.round(1e6 * features.reduce((sum, feature, k) => sum + feature * WEIGHTS[k]!, 0)) / 1e6,
   boundsScore: -1.25,
 };
 

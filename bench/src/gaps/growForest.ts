@@ -7,11 +7,11 @@ export interface GrowOptions {
   readonly rate: number;
   /** Fewest samples in a leaf. */
   readonly leastInLeaf: number;
-  /** Each tree sees such a share of the samples and of the terms, drawn anew (Friedman 2002). @default all */
+  /** Each tree sees such a share of the samples and of the features, drawn anew (Friedman 2002). @default all */
   readonly sees?: number;
 }
 
-/** Thresholds tried for each term, at quantiles. */
+/** Thresholds tried for each feature, at quantiles. */
 const THRESHOLDS = 32;
 const DEPTH = 3;
 /** Holds the leaves of few samples back. */
@@ -19,25 +19,25 @@ const RIDGE = 1;
 
 /**
  * Boosts trees of three levels by the logistic loss (Friedman 2001, with the second-order leaves of
- * Chen and Guestrin 2016). The first term is constant: its tree holds the overall share.
+ * Chen and Guestrin 2016). The first feature is constant: its tree holds the overall share.
  *
- * @returns rows of 7 terms, 7 thresholds and 8 leaves, for `plantForest`.
+ * @returns rows of 7 features, 7 thresholds and 8 leaves, for `compileForest`.
  */
 export function growForest(
   samples: readonly Sample[],
   { trees, rate, leastInLeaf, sees = 1 }: GrowOptions,
 ): number[][] {
   const count = samples.length;
-  const termCount = samples[0]!.terms.length;
-  const thresholds = Array.from({ length: termCount }, (_, term) => {
-    const values = samples.map(({ terms }) => terms[term]!).sort((a, b) => a - b);
+  const termCount = samples[0]!.features.length;
+  const thresholds = Array.from({ length: termCount }, (_, feature) => {
+    const values = samples.map(({ features }) => features[feature]!).sort((a, b) => a - b);
     const cuts = new Set<number>();
     for (let k = 1; k < THRESHOLDS; k++) cuts.add(rounded(values[Math.floor((k * count) / THRESHOLDS)]!));
     return [...cuts].sort((a, b) => a - b);
   });
-  /** For each term and sample how many thresholds it reaches. */
-  const bins = thresholds.map((steps, term) =>
-    Uint8Array.from(samples, ({ terms }) => steps.filter((from) => terms[term]! >= from).length),
+  /** For each feature and sample how many thresholds it reaches. */
+  const bins = thresholds.map((steps, feature) =>
+    Uint8Array.from(samples, ({ features }) => steps.filter((from) => features[feature]! >= from).length),
   );
   const total = samples.reduce((sum, { weight }) => sum + weight, 0);
   const positive = samples.reduce((sum, { weight, right }) => sum + (right ? weight : 0), 0);
@@ -53,19 +53,19 @@ export function growForest(
   };
   const forest = [[...Array<number>(14).fill(0), ...Array<number>(8).fill(base)]];
 
-  const bestSplit = (members: Int32Array): { term: number; bin: number } | null => {
+  const bestSplit = (members: Int32Array): { feature: number; bin: number } | null => {
     const slopes = Float64Array.from(members, (k) => gradient[k]!);
     const bends = Float64Array.from(members, (k) => curvature[k]!);
     const [g, h] = [sumOf(slopes), sumOf(bends)];
     let best = 1e-3;
-    let split: { term: number; bin: number } | null = null;
-    for (let term = 1; term < termCount; term++) {
-      if (seesTerm[term] === 0) continue;
-      const size = thresholds[term]!.length + 1;
-      const found = bestBin(bins[term]!, members, slopes, bends, g, h, size, leastInLeaf);
+    let split: { feature: number; bin: number } | null = null;
+    for (let feature = 1; feature < termCount; feature++) {
+      if (seesTerm[feature] === 0) continue;
+      const size = thresholds[feature]!.length + 1;
+      const found = bestBin(bins[feature]!, members, slopes, bends, g, h, size, leastInLeaf);
       if (found.gain <= best) continue;
       best = found.gain;
-      split = { term, bin: found.bin };
+      split = { feature, bin: found.bin };
     }
     return split;
   };
@@ -90,14 +90,14 @@ export function growForest(
         return;
       }
       const split = members.length < 2 * leastInLeaf ? null : bestSplit(members.filter((k) => seesSample[k] === 1));
-      // Without a split all go right: the constant term reaches any threshold of 0.
-      const { term, from, bin } =
+      // Without a split all go right: the constant feature reaches any threshold of 0.
+      const { feature, from, bin } =
         split === null
-          ? { term: 0, from: 0, bin: -1 }
-          : { term: split.term, from: thresholds[split.term]![split.bin]!, bin: split.bin };
-      tree[node] = term;
+          ? { feature: 0, from: 0, bin: -1 }
+          : { feature: split.feature, from: thresholds[split.feature]![split.bin]!, bin: split.bin };
+      tree[node] = feature;
       tree[7 + node] = from;
-      const goesLeft = (k: number): boolean => split !== null && bins[term]![k]! <= bin;
+      const goesLeft = (k: number): boolean => split !== null && bins[feature]![k]! <= bin;
       grow(2 * node + 1, level + 1, members.filter(goesLeft));
       grow(
         2 * node + 2,
@@ -117,7 +117,7 @@ function sumOf(values: Float64Array): number {
   return sum;
 }
 
-/** The bin of a term behind which samples part best, and what is gained by it. */
+/** The bin of a feature behind which samples part best, and what is gained by it. */
 function bestBin(
   bins: Uint8Array,
   members: Int32Array,

@@ -1,82 +1,203 @@
-export * from './cast/CastSheet.ts';
-export * from './colour/ciede2000.ts';
-export * from './colour/hex.ts';
-export * from './colour/lab.ts';
-export * from './colour/loudPalette.ts';
-export * from './colour/scratchColours.ts';
-export * from './compose/buildPyramid.ts';
-export * from './compose/compose.ts';
-export * from './compose/paintOfRegions.ts';
-export * from './fills/assignRegions.ts';
-export * from './fills/resolveFills.ts';
-export * from './handoff/planLayers.ts';
-export * from './ink/inkFromGrey.ts';
-export * from './ink/findFaintInk.ts';
-export * from './ink/measureInkAt.ts';
-export * from './ink/measureInkPoints.ts';
-export * from './ink/lineWidths.ts';
-export * from './page/history.ts';
-export * from './page/PageDocument.ts';
-export * from './page/records.ts';
+// The shared types and their meaning
+export type { CastPart, CastSheet } from './model/CastSheet.ts';
+export { type CorrectionTile, TILE_PX } from './model/CorrectionTile.ts';
+export {
+  DEFAULT_PREP,
+  type Fill,
+  type FillLook,
+  type InkFile,
+  MAIN_INK,
+  type Mark,
+  NO_GAPS_PREP,
+  type PageDocument,
+  type PagePanel,
+  type Prep,
+  type TrapRule,
+} from './model/PageDocument.ts';
+export type { Closure } from './model/Regions.ts';
+export type { Ruling } from './model/Ruling.ts';
+export type { Survey } from './model/Survey.ts';
+export type { Json, RecordEdit, Records } from './model/records.ts';
+
+// Rasters
+export { type GreyRaster, MAX_FILE_BYTES, MAX_PAGE_PIXELS, MAX_PAGE_SIDE } from './raster/GreyRaster.ts';
+export { greyFromRgba } from './raster/greyFromRgba.ts';
+export { LARGE_PAGE_PX, halveGrey } from './raster/halveGrey.ts';
+export { MAX_DPI, MIN_DPI } from './raster/resolution.ts';
+
+// Colour
+export { ciede2000 } from './colour/ciede2000.ts';
+export { formatColour, parseColour, rgbaWord } from './colour/hex.ts';
+export { labOf } from './colour/lab.ts';
+export { scratchColours } from './colour/scratchColours.ts';
+
+// Line art: ink, panels, balloons
+export { MOST_SPECK_PX2 } from './ink/clearSpecks.ts';
+export { measurePaper } from './ink/flattenPaper.ts';
+export { greyAround } from './ink/greyAround.ts';
+export { inkFromGrey } from './ink/inkFromGrey.ts';
+export { STEPS_PER_PX } from './ink/lineWidths.ts';
+export { lineWidthAt, paperDistance2 } from './ink/measureInkAt.ts';
+export { type Skew, measureSkew } from './ink/measureSkew.ts';
+export { degreesOfSlope } from './ink/straighten.ts';
+export { type Panel, boxOf, contains, panelOfPoints } from './layout/Panel.ts';
+export { findPanels } from './layout/findPanels.ts';
+export { scenesOfPage } from './layout/scenesOfPage.ts';
+export {
+  type JudgedPanel,
+  type LineArtFacts,
+  type MeasuringStep,
+  describeLineArt,
+  measureLineArt,
+} from './lineart/describeLineArt.ts';
+export { type Change, findChanges } from './lineart/findChanges.ts';
+export { type Verdict, endsPerThousand } from './lineart/judgePanel.ts';
+
+// Gaps: skeletons, cuts, leaks
+export { BOUNDS_FROM, SURE_FROM } from './gaps/cells/rateOpening.ts';
+export { MOST_ENDS, coarsePaper } from './gaps/findCuts.ts';
+export { type Spread, UNREACHED, spreadFrom } from './gaps/leak/spreadFrom.ts';
+export { type LeakTrace, snapToInk, traceLeak } from './gaps/leak/traceLeak.ts';
+export { cubicOfCut, pointOfCut } from './gaps/proposals/cutCurve.ts';
+export { cutOfKey } from './gaps/proposals/handCut.ts';
+
+// Regions and the page as it is read
+export { findTouching, touchingParts } from './regions/findTouching.ts';
+export type { OpenSurvey } from './survey/OpenSurvey.ts';
+export { labelRaster } from './survey/labelRaster.ts';
+export { neighbourRegions } from './survey/neighbourRegions.ts';
+export { type OtherInk, readInk } from './survey/readInk.ts';
+export { type PixelBox, joinBoxes } from './survey/recutPage.ts';
+export { type StoredCuts, packCuts, signOfReading, unpackCuts } from './survey/storedCuts.ts';
+export {
+  type SurveyStep,
+  autoMaxGap,
+  foundInFull,
+  openSurvey,
+  redrawSurvey,
+  ruleSurvey,
+  surveyPage,
+} from './survey/surveyPage.ts';
+
+// The page document and its edits
+export { MAX_TRAP_DEPTH_PX, checkPageEdit } from './page/checkPageEdit.ts';
 export { cleanName, cleanText, fieldsOf, isPlainText } from './page/checkValue.ts';
-export * from './raster/greyFromRgba.ts';
-export * from './raster/GreyRaster.ts';
-export * from './raster/halveGrey.ts';
-export * from './raster/resolution.ts';
-export * from './trap/doubleParts.ts';
-export * from './regions/findTouching.ts';
-export * from './survey/labelRaster.ts';
-export * from './survey/storedCuts.ts';
-export { joinBoxes, type PixelBox } from './survey/recutPage.ts';
-export * from './survey/surveyPage.ts';
-export * from './trap/renderParts.ts';
-export * from './gaps/Cut.ts';
-export { cubicOfCut, pointOfCut } from './gaps/cutCurve.ts';
-export { type Ruling } from './gaps/cellFacts.ts';
-export { BOUNDS_FROM, SURE_FROM } from './gaps/rateOpening.ts';
-export * from './regions/divideRegions.ts';
-export * from './fills/fillsAfterDivision.ts';
-export * from './gaps/handCut.ts';
-export * from './gaps/traceLeak.ts';
-export { coarsePaper, MOST_ENDS } from './gaps/findCuts.ts';
-export * from './ink/straighten.ts';
-export * from './ink/measureSkew.ts';
-export * from './ink/flattenPaper.ts';
-export * from './ink/labelInk.ts';
-export * from './ink/clearSpecks.ts';
-export * from './ink/findSolids.ts';
-export * from './ink/findDetail.ts';
-export * from './layout/Panel.ts';
-export * from './layout/findPanels.ts';
-export * from './ink/findLettering.ts';
-export * from './layout/findBalloons.ts';
-export * from './lineart/describeLineArt.ts';
-export * from './lineart/findChanges.ts';
-export * from './lineart/judgePanel.ts';
-export * from './lineart/measureStrokes.ts';
-export * from './survey/readInk.ts';
-export * from './layout/scenesOfPage.ts';
-export * from './ink/greyAround.ts';
-export * from './page/straightenDocument.ts';
-export * from './gaps/spreadFrom.ts';
-export * from './fills/fillsWith.ts';
-export * from './fills/groupsInLoop.ts';
-export * from './fills/silhouetteInLoop.ts';
-export * from './fills/regionsLike.ts';
-export * from './fills/looseSpread.ts';
-export * from './fills/spreadMarks.ts';
-export * from './regions/measureBorders.ts';
-export * from './fills/solveMarks.ts';
-export * from './key/registerKey.ts';
-export * from './key/proposeFromKey.ts';
-export * from './key/splitByKey.ts';
-export * from './survey/neighbourRegions.ts';
-export * from './cast/importCast.ts';
-export * from './fills/findIslands.ts';
-export * from './page/CorrectionTile.ts';
-export * from './corrections/Corrections.ts';
-export * from './corrections/StrokeDraft.ts';
-export * from './corrections/visitStroke.ts';
-export * from './fills/resolvePage.ts';
-export * from './examples/describeRegions.ts';
-export * from './examples/proposeFromExamples.ts';
+export { readHistory } from './page/history.ts';
+export {
+  editBalloon,
+  editDrawn,
+  editFill,
+  editInkFile,
+  editKey,
+  editMark,
+  editPanels,
+  editPrep,
+  editRuling,
+  editScene,
+  editSeen,
+  editSolid,
+  editTrap,
+} from './page/pageEdits.ts';
+export { ownSolids, readPageDocument, scenesShown } from './page/readPageDocument.ts';
+export { applyEdits, clashingKeys, parseRecords, serialiseRecords } from './page/records.ts';
+export { straightenDocument } from './page/straightenDocument.ts';
+
+// The cast sheet
+export {
+  MAX_COLOURS,
+  MAX_GROUPS,
+  MAX_PARTS,
+  MAX_SCENES,
+  UNSET_COLOUR,
+  checkCastEdit,
+  colourOfPart,
+  copyPart,
+  dropPart,
+  dropScene,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPalette,
+  editPart,
+  editScratch,
+  markingsOn,
+  mergeParts,
+  nearColours,
+  partFinder,
+  readCastSheet,
+} from './cast/CastSheet.ts';
+export { CastFileError, type CastLine, importCast } from './cast/importCast.ts';
+
+// Flats: fills, loops, marks, the pen
+export {
+  type Corrections,
+  type TileRaster,
+  correctionAt,
+  paintTiles,
+  readCorrections,
+  regionUnder,
+} from './corrections/Corrections.ts';
+export { StrokeDraft } from './corrections/StrokeDraft.ts';
+export { MOST_PEN_PX } from './corrections/visitStroke.ts';
+export { assignRegions, regionAt } from './fills/assignRegions.ts';
+export { fillsAcrossClosures, fillsAfterDivision } from './fills/fillsAfterDivision.ts';
+export { fillsWith } from './fills/fillsWith.ts';
+export { findIslands } from './fills/findIslands.ts';
+export { type CellGroups, groupsInLoop } from './fills/groupsInLoop.ts';
+export { looseSpread } from './fills/looseSpread.ts';
+export { regionsLike } from './fills/regionsLike.ts';
+export { type ResolvedFills, resolveFills } from './fills/resolveFills.ts';
+export { resolvePage } from './fills/resolvePage.ts';
+export {
+  type Silhouette,
+  cellsInContour,
+  cellsOf,
+  contourGroups,
+  regionsOfCells,
+  silhouetteInLoop,
+} from './fills/silhouetteInLoop.ts';
+export { editsOfSpread, solveMarks } from './fills/solveMarks.ts';
+export { DEFAULT_SPREAD, type SpreadOptions, marksPaper } from './fills/spreadMarks.ts';
+
+// The colour guide
+export {
+  KEY_TERMS,
+  type KeyPart,
+  type KeyProposal,
+  type KeyReadingSoFar,
+  keyEvidence,
+  proposeFromKey,
+  readKeyInTurns,
+} from './key/proposeFromKey.ts';
+export { type KeyMatch, type KeyPlace, type KeyRaster, registerKey } from './key/register/registerKey.ts';
+export { type KeySplit, splitByKey } from './key/splitByKey.ts';
+
+// Proposals from done pages
+export { type RegionTraits, describeRegions } from './examples/describeRegions.ts';
+export {
+  EXAMPLE_WEIGHTS,
+  type ExamplePage,
+  type ExampleProposal,
+  type ExampleWeights,
+  proposeFromExamples,
+  voteFromExamples,
+} from './examples/proposeFromExamples.ts';
+
+// Trap and the picture
+export { type PyramidLevel, buildPyramid, refreshPyramid } from './compose/buildPyramid.ts';
+export {
+  CURRENT,
+  type CellPaint,
+  HOVERED,
+  MISSING,
+  PAPER_WORD,
+  type Viewport,
+  compose,
+  darken,
+} from './compose/compose.ts';
+export { paintOfRegions } from './compose/paintOfRegions.ts';
+export { doubleParts } from './trap/doubleParts.ts';
+export { type PartRaster, renderParts, trapDepth2 } from './trap/renderParts.ts';
+
+// Hand off
+export { type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';

@@ -1,57 +1,10 @@
+import type { CastGroup, CastPart, CastScene, CastSheet } from '../model/CastSheet.ts';
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
 import { formatColour, parseColour } from '../colour/hex.ts';
 import { loudPalette } from '../colour/loudPalette.ts';
 import { checkName, fieldsOf, isPlainText } from '../page/checkValue.ts';
-import type { Json, RecordEdit, Records } from '../page/records.ts';
-
-/** A character, a prop or a set: parts stand together under it. */
-export interface CastGroup {
-  readonly id: string;
-  readonly name: string;
-  readonly order: number;
-  /** Place in the stacking of a hand-off, the lowest in front; absent: as on the sheet. */
-  readonly stack?: number;
-}
-
-/** What a region can be: "coat", "lining". */
-export interface CastPart {
-  readonly id: string;
-  readonly groupId: string;
-  readonly name: string;
-  readonly order: number;
-  /** One-key slot on the page bench, or null. */
-  readonly slot: string | null;
-  /** "Leave empty": counts as decided and prints nothing. */
-  readonly empty: boolean;
-  /** What the colourist or the lead says of it; absent for none. */
-  readonly notes?: string;
-  /** Place in the stacking within its group, the lowest in front; absent: as on the sheet. */
-  readonly stack?: number;
-  /** Id of the part it is a marking on (stripes, freckles): it lies right in front of that one and follows its colour. */
-  readonly on?: string;
-}
-
-export interface CastScene {
-  readonly id: string;
-  readonly name: string;
-  readonly order: number;
-}
-
-/** Who is in the job and of what colours they are made. */
-export interface CastSheet {
-  readonly groups: readonly CastGroup[];
-  readonly parts: readonly CastPart[];
-  readonly scenes: readonly CastScene[];
-  /** Scene id, then part id, to `#rrggbb`. */
-  readonly colours: ReadonlyMap<string, ReadonlyMap<string, string>>;
-  /** Part id to its loud colour. */
-  readonly scratch: ReadonlyMap<string, string>;
-  /** Ids of parts that were merged into another, with that one's: earlier pages follow. */
-  readonly aliases: ReadonlyMap<string, string>;
-  /** Which colours are shown and handed off. */
-  readonly palette: 'scene' | 'scratch';
-}
+import type { Json, RecordEdit, Records } from '../model/records.ts';
 
 /** The colour of a part that was never given one. */
 export const UNSET_COLOUR = '#9a9a9a';

@@ -2,8 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { formatColour } from '../colour/hex.ts';
 import { loudPalette } from '../colour/loudPalette.ts';
 import { planParts } from '../handoff/planLayers.ts';
-import { applyEdits, type Json } from '../page/records.ts';
+import { applyEdits } from '../page/records.ts';
+import type { Json } from '../model/records.ts';
 import {
+  UNSET_COLOUR,
   checkCastEdit,
   colourOfPart,
   dropPart,
@@ -14,7 +16,6 @@ import {
   editPart,
   editScratch,
   readCastSheet,
-  UNSET_COLOUR,
 } from './CastSheet.ts';
 
 const { records } = applyEdits(new Map(), [

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { applyEdits, type Records } from '../page/records.ts';
+import { applyEdits } from '../page/records.ts';
+import type { Records } from '../model/records.ts';
 import {
   checkCastEdit,
   editCastScene,
@@ -11,7 +12,7 @@ import {
   partFinder,
   readCastSheet,
 } from './CastSheet.ts';
-import { CastFileError, importCast, type CastLine } from './importCast.ts';
+import { CastFileError, type CastLine, importCast } from './importCast.ts';
 
 const records: Records = applyEdits(new Map(), [
   editCastScene({ id: 'day', name: 'Day', order: 0 }),

@@ -1,15 +1,15 @@
 import {
-  editCastScene,
-  editColour,
-  editGroup,
-  editPart,
   MAX_COLOURS,
   MAX_GROUPS,
   MAX_PARTS,
   MAX_SCENES,
-  type CastSheet,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPart,
 } from './CastSheet.ts';
-import type { RecordEdit } from '../page/records.ts';
+import type { CastSheet } from '../model/CastSheet.ts';
+import type { RecordEdit } from '../model/records.ts';
 
 /** A line of a cast file: the colour of a part in a scene. */
 export interface CastLine {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { planParts, stackedParts } from '../handoff/planLayers.ts';
-import { applyEdits, type RecordEdit } from '../page/records.ts';
+import { applyEdits } from '../page/records.ts';
+import type { RecordEdit } from '../model/records.ts';
 import {
   checkCastEdit,
   copyPart,
@@ -12,9 +13,8 @@ import {
   editPart,
   mergeParts,
   readCastSheet,
-  type CastPart,
-  type CastSheet,
 } from './CastSheet.ts';
+import type { CastPart, CastSheet } from '../model/CastSheet.ts';
 
 const part = (id: string, order: number, more: Partial<CastPart> = {}): CastPart => ({
   id,

@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** The page at half size, quarter size and so on: ink averaged, cells sampled. */
 export interface PyramidLevel {

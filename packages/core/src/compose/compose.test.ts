@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
 import { buildPyramid } from './buildPyramid.ts';
-import { compose, CURRENT, darken, HOVERED, type ComposeOptions, type Viewport } from './compose.ts';
+import { CURRENT, type ComposeOptions, HOVERED, type Viewport, compose, darken } from './compose.ts';
 import { paintOfRegions } from './paintOfRegions.ts';
 
 const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };

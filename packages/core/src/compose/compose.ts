@@ -1,6 +1,6 @@
 import { UNDERTONE } from './undertone.ts';
-import { NO_PAPER } from '../trap/spreadIntoInk.ts';
-import { TILE_PX } from '../page/CorrectionTile.ts';
+import { NO_PAPER } from '../raster/spreadIntoInk.ts';
+import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
 

@@ -1,5 +1,5 @@
-import type { Survey } from '../survey/surveyPage.ts';
-import { MISSING, type CellPaint } from './compose.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type CellPaint, MISSING } from './compose.ts';
 
 /**
  * Turns parts and their colours into the tables that `compose` reads.

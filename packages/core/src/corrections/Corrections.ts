@@ -1,5 +1,5 @@
-import type { Survey } from '../survey/surveyPage.ts';
-import { TILE_AREA, TILE_PX, unpackTile, type CorrectionTile } from '../page/CorrectionTile.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type CorrectionTile, TILE_AREA, TILE_PX, unpackTile } from '../model/CorrectionTile.ts';
 
 /** Numbers on some squares of a page: 0 where the page itself speaks. */
 export interface TileRaster {

@@ -1,6 +1,6 @@
-import { editTile } from '../page/PageDocument.ts';
-import type { RecordEdit } from '../page/records.ts';
-import { packTile, TILE_AREA, TILE_PX } from '../page/CorrectionTile.ts';
+import { editTile } from '../page/pageEdits.ts';
+import type { RecordEdit } from '../model/records.ts';
+import { TILE_AREA, TILE_PX, packTile } from '../model/CorrectionTile.ts';
 import type { Corrections } from './Corrections.ts';
 import { visitStroke } from './visitStroke.ts';
 

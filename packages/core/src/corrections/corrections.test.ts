@@ -3,16 +3,13 @@ import { buildPyramid } from '../compose/buildPyramid.ts';
 import { compose } from '../compose/compose.ts';
 import { paintOfRegions } from '../compose/paintOfRegions.ts';
 import { resolvePage } from '../fills/resolvePage.ts';
-import { packTile, TILE_AREA, TILE_PX, unpackTile, type CorrectionTile } from '../page/CorrectionTile.ts';
-import {
-  checkPageEdit,
-  DEFAULT_PREP,
-  editTile,
-  NO_GAPS_PREP,
-  readPageDocument,
-  type PageDocument,
-} from '../page/PageDocument.ts';
-import { applyEdits, type Records } from '../page/records.ts';
+import { type CorrectionTile, TILE_AREA, TILE_PX, packTile, unpackTile } from '../model/CorrectionTile.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { checkPageEdit } from '../page/checkPageEdit.ts';
+import { editTile } from '../page/pageEdits.ts';
+import { DEFAULT_PREP, NO_GAPS_PREP, type PageDocument } from '../model/PageDocument.ts';
+import { applyEdits } from '../page/records.ts';
+import type { Records } from '../model/records.ts';
 import { straightenDocument } from '../page/straightenDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { seeded, strokes } from '../tests/textGrid.ts';

@@ -1,7 +1,7 @@
 import { log } from '../exact/exactMath.ts';
-import { boxOf, panelOfPoints, type Panel } from '../layout/Panel.ts';
+import { type Panel, boxOf, panelOfPoints } from '../layout/Panel.ts';
 import { neighbourRegions } from '../survey/neighbourRegions.ts';
-import type { OpenSurvey } from '../survey/surveyPage.ts';
+import type { OpenSurvey } from '../survey/OpenSurvey.ts';
 
 /** What is told of each region, as plain numbers that can be kept and sent. */
 export interface RegionTraits {

@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { DEFAULT_PREP } from '../model/PageDocument.ts';
 import { openSurvey } from '../survey/surveyPage.ts';
 import { strokes } from '../tests/textGrid.ts';
-import { describeRegions, TRAITS, type RegionTraits } from './describeRegions.ts';
-import { proposeFromExamples, type ExamplePage } from './proposeFromExamples.ts';
+import { type RegionTraits, TRAITS, describeRegions } from './describeRegions.ts';
+import { type ExamplePage, proposeFromExamples } from './proposeFromExamples.ts';
 
 const box = (x0: number, y0: number, x1: number, y1: number): [number, number, number, number][] => [
   [x0, y0, x1, y0],

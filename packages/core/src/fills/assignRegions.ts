@@ -1,6 +1,7 @@
-import { editFill, type Fill } from '../page/PageDocument.ts';
-import type { RecordEdit } from '../page/records.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import { editFill } from '../page/pageEdits.ts';
+import type { Fill } from '../model/PageDocument.ts';
+import type { RecordEdit } from '../model/records.ts';
+import type { Survey } from '../model/Survey.ts';
 import type { ResolvedFills } from './resolveFills.ts';
 
 /**

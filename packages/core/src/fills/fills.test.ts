@@ -1,6 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
-import { NO_GAPS_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
-import { applyEdits, type RecordEdit, type Records } from '../page/records.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { type Fill, NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { applyEdits } from '../page/records.ts';
+import type { RecordEdit, Records } from '../model/records.ts';
 import { findTouching, touchingParts } from '../regions/findTouching.ts';
 import { labelRaster } from '../survey/labelRaster.ts';
 import { surveyPage } from '../survey/surveyPage.ts';

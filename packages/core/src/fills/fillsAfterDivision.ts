@@ -1,7 +1,8 @@
-import { editFill, type Fill } from '../page/PageDocument.ts';
-import type { RecordEdit } from '../page/records.ts';
-import type { Survey } from '../survey/surveyPage.ts';
-import { resolveFills, type ResolvedFills } from './resolveFills.ts';
+import { editFill } from '../page/pageEdits.ts';
+import type { Fill } from '../model/PageDocument.ts';
+import type { RecordEdit } from '../model/records.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type ResolvedFills, resolveFills } from './resolveFills.ts';
 
 /**
  * The edits that let every piece of a divided region keep the part it had: the fill that showed there

@@ -1,5 +1,5 @@
-import type { Fill } from '../page/PageDocument.ts';
-import type { RecordEdit } from '../page/records.ts';
+import type { Fill } from '../model/PageDocument.ts';
+import type { RecordEdit } from '../model/records.ts';
 
 /** Fills as edits leave them; edits of anything else do not count. */
 export function fillsWith(fills: ReadonlyMap<string, Fill>, edits: readonly RecordEdit[]): Map<string, Fill> {

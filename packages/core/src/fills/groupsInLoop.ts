@@ -1,4 +1,5 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
+import type { Point } from '../model/Point.ts';
 
 /** Cells taken together: regions, or other groups of them. */
 export interface CellGroups {
@@ -9,8 +10,6 @@ export interface CellGroups {
   /** `[x0, y0, x1, y1]` of each group, the last two exclusive. */
   readonly box: Int32Array;
 }
-
-type Point = readonly [number, number];
 
 /** Groups with at most so many px are counted pixel by pixel, larger ones by samples. */
 const COUNTED_PX = 4096;

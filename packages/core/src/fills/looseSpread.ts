@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /**
  * What was spread loosely over a place: the region there and those one gets to from it through closures

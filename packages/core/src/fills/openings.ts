@@ -1,5 +1,5 @@
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 type Divided = Pick<Survey, 'graph' | 'closures' | 'regions'>;
 

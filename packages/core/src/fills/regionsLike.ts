@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** Areas of like shapes differ by at most this factor, sides of their boxes by this one. */
 const AREA_ALIKE = 1.6;

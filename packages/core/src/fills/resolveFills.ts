@@ -1,5 +1,5 @@
-import type { Fill, FillLook } from '../page/PageDocument.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Fill, FillLook } from '../model/PageDocument.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** What the fills come to on the regions of a survey. */
 export interface ResolvedFills {

@@ -1,7 +1,7 @@
-import { coveredRegions, type Corrections } from '../corrections/Corrections.ts';
-import type { Fill } from '../page/PageDocument.ts';
-import type { Survey } from '../survey/surveyPage.ts';
-import { resolveFills, type ResolvedFills } from './resolveFills.ts';
+import { type Corrections, coveredRegions } from '../corrections/Corrections.ts';
+import type { Fill } from '../model/PageDocument.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type ResolvedFills, resolveFills } from './resolveFills.ts';
 
 /**
  * Works out what fills and corrections come to. A region that was painted all over and has no part takes the

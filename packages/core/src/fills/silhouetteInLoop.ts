@@ -1,10 +1,9 @@
 import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
-import { joinBoxes, type PixelBox } from '../survey/recutPage.ts';
-import type { Survey } from '../survey/surveyPage.ts';
-import { enclosedGroups, loopFrame, pxInLoop, type CellGroups } from './groupsInLoop.ts';
+import { type PixelBox, joinBoxes } from '../survey/recutPage.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type CellGroups, enclosedGroups, loopFrame, pxInLoop } from './groupsInLoop.ts';
 import { cutsBetween, joinAdopted, openingsOf } from './openings.ts';
-
-type Point = readonly [number, number];
+import type { Point } from '../model/Point.ts';
 
 /** What stands inside an outer contour. */
 export interface Silhouette {

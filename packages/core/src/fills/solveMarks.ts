@@ -1,13 +1,16 @@
 import { coarsePaper } from '../gaps/findCuts.ts';
-import { traceLeak } from '../gaps/traceLeak.ts';
-import { editDrawn, editFill, editRuling, type Fill, type FillLook, type PageDocument } from '../page/PageDocument.ts';
-import type { RecordEdit } from '../page/records.ts';
+import { traceLeak } from '../gaps/leak/traceLeak.ts';
+import { editDrawn, editFill, editRuling } from '../page/pageEdits.ts';
+import type { Fill, FillLook, PageDocument } from '../model/PageDocument.ts';
+import type { RecordEdit } from '../model/records.ts';
 import { keyOfCut } from '../regions/divideRegions.ts';
 import { bordersOf } from '../survey/bordersOf.ts';
-import { joinBoxes, type PixelBox } from '../survey/recutPage.ts';
-import { redrawSurvey, type OpenSurvey, type Survey } from '../survey/surveyPage.ts';
+import { type PixelBox, joinBoxes } from '../survey/recutPage.ts';
+import { redrawSurvey } from '../survey/surveyPage.ts';
+import type { OpenSurvey } from '../survey/OpenSurvey.ts';
+import type { Survey } from '../model/Survey.ts';
 import { resolveFills } from './resolveFills.ts';
-import { DEFAULT_SPREAD, spreadMarks, type MarkSpread, type SpreadOptions } from './spreadMarks.ts';
+import { DEFAULT_SPREAD, type MarkSpread, type SpreadOptions, spreadMarks } from './spreadMarks.ts';
 
 /** What marks come to on a page. */
 export interface SolvedMarks {

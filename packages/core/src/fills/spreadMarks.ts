@@ -1,7 +1,7 @@
-import type { Mark } from '../page/PageDocument.ts';
+import type { Mark } from '../model/PageDocument.ts';
 import { findRoot } from '../raster/unionFind.ts';
-import type { CellBorders } from '../regions/measureBorders.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import type { BorderLengths } from '../regions/measureBorders.ts';
+import type { Survey } from '../model/Survey.ts';
 import { cutsBetween, joinAdopted, openingsOf } from './openings.ts';
 
 /** How marks spread. */
@@ -37,7 +37,7 @@ export interface MarkSpread {
 
 export interface SpreadInput {
   readonly survey: Pick<Survey, 'width' | 'height' | 'field' | 'graph' | 'closures' | 'regions' | 'lineWidthPx'>;
-  readonly borders: CellBorders;
+  readonly borders: BorderLengths;
   readonly marks: readonly Mark[];
   /** Parts that stand whatever the marks say, by region; null for none. */
   readonly heldParts: readonly (string | null)[];

@@ -1,9 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, editMark, NO_GAPS_PREP, readPageDocument, type Mark } from '../page/PageDocument.ts';
-import { applyEdits, type Records } from '../page/records.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { editMark } from '../page/pageEdits.ts';
+import { DEFAULT_PREP, type Mark, NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { applyEdits } from '../page/records.ts';
+import type { Records } from '../model/records.ts';
 import { measureBorders } from '../regions/measureBorders.ts';
 import { neighbourRegions } from '../survey/neighbourRegions.ts';
-import { openSurvey, redrawSurvey, ruleSurvey, surveyPage, type OpenSurvey } from '../survey/surveyPage.ts';
+import { openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '../survey/surveyPage.ts';
+import type { OpenSurvey } from '../survey/OpenSurvey.ts';
 import { strokes, textGrid } from '../tests/textGrid.ts';
 import { findIslands } from './findIslands.ts';
 import { looseSpread } from './looseSpread.ts';

@@ -1,20 +1,22 @@
-import { labelInk, pieceAt, type InkPieces } from '../ink/labelInk.ts';
+import type { FoundCuts, GapTexture } from './hatching/FoundCuts.ts';
+import { type InkPieces, labelInk, pieceAt } from '../ink/labelInk.ts';
 import { findLettering } from '../ink/findLettering.ts';
-import { chooseCuts, type CutPlacer } from './chooseCuts.ts';
-import type { Cut, Proposal } from './Cut.ts';
-import { followInk } from './followInk.ts';
-import { findNecks } from './findNecks.ts';
-import { SignReader } from './gapSigns.ts';
-import { halveInk, inkDistances, paperDistances, type InkGrid } from './InkGrid.ts';
-import { placeCut } from './placeCut.ts';
-import { proposeFromEnds } from './proposeFromEnds.ts';
-import { findTexture, LETTER, type Texture } from './findTexture.ts';
-import type { LineWidth } from '../ink/lineWidths.ts';
-import { LentMemory } from '../raster/LentMemory.ts';
-import { thinInk, type Skeleton } from './thinInk.ts';
-import { traceBranches } from './traceBranches.ts';
-import { findLooseEnds, pruneSpurs, type LooseEnds } from './traceStrokes.ts';
-import { countNeighbours, weighEnds } from './weighEnds.ts';
+import { type CutPlacer, chooseCuts } from './proposals/chooseCuts.ts';
+import type { Cut } from '../model/Cut.ts';
+import type { Proposal } from './proposals/Proposal.ts';
+import { followInk } from '../skeleton/followInk.ts';
+import { findNecks } from './proposals/findNecks.ts';
+import { StrokeFeatureReader } from './proposals/strokeFeatures.ts';
+import { type InkGrid, halveInk, inkDistances, paperDistances } from '../skeleton/InkGrid.ts';
+import { placeCut } from './proposals/placeCut.ts';
+import { proposeFromEnds } from './proposals/proposeFromEnds.ts';
+import { LETTER, type Texture, findTexture } from './hatching/findTexture.ts';
+import type { LineWidth } from '../model/inkMeasures.ts';
+import { ScratchBuffer } from '../raster/ScratchBuffer.ts';
+import { type Skeleton, thinInk } from '../skeleton/thinInk.ts';
+import { traceBranches } from '../skeleton/traceBranches.ts';
+import { type LooseEnds, findLooseEnds, pruneSpurs } from '../skeleton/traceStrokes.ts';
+import { countNeighbours, weighEnds } from './proposals/weighEnds.ts';
 
 /** Lines are traced at a reduced size while they stay this wide there, in px. */
 const LEAST_WIDTH_PX = 4;
@@ -74,32 +76,7 @@ export function coarsePaper(
 }
 
 /** Of the reduced page: nothing of it is left when its cuts are found. */
-const GRID_MEMORY = new LentMemory();
-
-/** All cuts worth a ruling, and what was measured on the way. */
-export interface FoundCuts {
-  readonly cuts: Cut[];
-  /** Distances to ink at the size necks were found at. */
-  readonly paper: InkGrid;
-  /** Page px per px of `paper`. */
-  readonly paperFactor: number;
-  /** The lines without hatching. */
-  readonly lines: LineWidth;
-  /** The widest cut looked for, in px of the page. */
-  readonly foundToPx: number;
-  readonly looseEnds: number;
-  /** `[x, y]` of each loose end, in px of the page. */
-  readonly endAt: Int32Array;
-  /** How much each says that a line stops there, 0..1; ends of hatching say little. */
-  readonly endWeight: Float64Array;
-  /** As `Texture.mask`, on a grid of `textureWidth` px a row. */
-  readonly textureMask: Uint8Array;
-  readonly textureWidth: number;
-  readonly textureFactor: number;
-}
-
-/** Where hatching is. */
-export type GapTexture = Pick<FoundCuts, 'textureMask' | 'textureWidth' | 'textureFactor'>;
+const GRID_MEMORY = new ScratchBuffer();
 
 /**
  * Finds where colour could leak: cuts between loose ends, from ends to lines and to the page's edge,
@@ -164,8 +141,8 @@ export function findCuts(
     });
   }
 
-  const signs = new SignReader(grid, ends, neighbours, pieces, proposals, lineWidth);
-  const cuts = chooseCuts(proposals, lineWidth, new PagePlacer(page, factor, limit, letters, pieces, signs));
+  const strokeFeatures = new StrokeFeatureReader(grid, ends, neighbours, pieces, proposals, lineWidth);
+  const cuts = chooseCuts(proposals, lineWidth, new PagePlacer(page, factor, limit, letters, pieces, strokeFeatures));
   return {
     cuts,
     paper,
@@ -190,7 +167,7 @@ class PagePlacer implements CutPlacer {
     private readonly limitPx: number,
     private readonly isLetter: Uint8Array | null,
     private readonly pieces: InkPieces,
-    private readonly signs: SignReader,
+    private readonly strokeFeatures: StrokeFeatureReader,
   ) {}
 
   place(proposal: Proposal): Cut | null {
@@ -198,7 +175,7 @@ class PagePlacer implements CutPlacer {
     const cut = placeCut(proposal, this.factor, ink, width, height, this.limitPx);
     // Nobody fills letters, nor what lies between them.
     if (cut === null || endsAtLettering(cut, this.isLetter, this.pieces, this.factor)) return null;
-    return { ...cut, signs: this.signs.read(proposal) };
+    return { ...cut, strokeFeatures: this.strokeFeatures.read(proposal) };
   }
 }
 

@@ -3,15 +3,18 @@ import { fillsAcrossClosures, fillsAfterDivision } from '../fills/fillsAfterDivi
 import { regionAt } from '../fills/assignRegions.ts';
 import { resolveFills } from '../fills/resolveFills.ts';
 import { applyEdits } from '../page/records.ts';
-import { DEFAULT_PREP, editFill, NO_GAPS_PREP, readPageDocument, type Fill } from '../page/PageDocument.ts';
-import { openSurvey, redrawSurvey, ruleSurvey, surveyPage, type Survey } from '../survey/surveyPage.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { editFill } from '../page/pageEdits.ts';
+import { DEFAULT_PREP, type Fill, NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 import { inkGridOf } from '../tests/inkGrid.ts';
 import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
-import { cutRuns } from './cutRuns.ts';
-import { paperDistances } from './InkGrid.ts';
-import { neighbourhood, thinInk } from './thinInk.ts';
-import { spreadFrom, UNREACHED } from './spreadFrom.ts';
-import { snapToInk, traceLeak } from './traceLeak.ts';
+import { cutRuns } from './cells/cutRuns.ts';
+import { paperDistances } from '../skeleton/InkGrid.ts';
+import { neighbourhood, thinInk } from '../skeleton/thinInk.ts';
+import { UNREACHED, spreadFrom } from './leak/spreadFrom.ts';
+import { snapToInk, traceLeak } from './leak/traceLeak.ts';
 
 const INSIDE = [150, 150] as const;
 const OUTSIDE = [20, 20] as const;

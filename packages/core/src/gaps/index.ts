@@ -1,7 +1,7 @@
 // For benchmarks and fitting: the steps of gap finding one by one.
-export * from './mergeCells.ts';
-export type { Scoring } from './mergePart.ts';
-export * from './forest.ts';
-export * from './rateOpening.ts';
-export * from './absorbTexture.ts';
-export * from './rateTexture.ts';
+export * from './cells/mergeCells.ts';
+export type { Scoring } from './cells/mergePart.ts';
+export * from '../trees/forest.ts';
+export * from './cells/rateOpening.ts';
+export * from './spaces/absorbTexture.ts';
+export * from './spaces/rateTexture.ts';

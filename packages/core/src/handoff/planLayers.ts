@@ -1,4 +1,5 @@
-import { colourOfPart, type CastGroup, type CastPart, type CastSheet } from '../cast/CastSheet.ts';
+import { colourOfPart } from '../cast/CastSheet.ts';
+import type { CastGroup, CastPart, CastSheet } from '../model/CastSheet.ts';
 import { parseColour } from '../colour/hex.ts';
 
 /** One layer for each part, or one for all flats. */

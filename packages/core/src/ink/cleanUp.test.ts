@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { DEFAULT_PREP, NO_GAPS_PREP } from '../model/PageDocument.ts';
 import { readInk } from '../survey/readInk.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, roomWithGap, seeded, strokes, textGrid } from '../tests/textGrid.ts';

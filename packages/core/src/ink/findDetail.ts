@@ -1,14 +1,7 @@
-import { depth2At } from './depth2At.ts';
+import type { DetailRule } from '../model/inkMeasures.ts';
+import { depth2At } from '../raster/depth2At.ts';
 import { Int32Stack } from '../raster/growable.ts';
 import { eachRunOf, labelInk } from './labelInk.ts';
-
-/** Strokes that are printed but do not bound regions. */
-export interface DetailRule {
-  /** Strokes thinner than this, in px; 0 for none. */
-  readonly thinnerThanPx: number;
-  /** Strokes of their own shorter than this, in px; 0 for none. */
-  readonly shorterThanPx: number;
-}
 
 /**
  * Takes detail out of a copy of the ink: pieces that are short as a whole, and strokes thinner than

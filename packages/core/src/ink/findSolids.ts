@@ -1,4 +1,4 @@
-import { depth2At } from './depth2At.ts';
+import { depth2At } from '../raster/depth2At.ts';
 import { Int32Stack } from '../raster/growable.ts';
 
 /** A solid black: ink much wider than the lines. */

@@ -1,20 +1,5 @@
+import type { PaperTone } from '../model/inkMeasures.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-
-/** The paper of a page as it came, by tiles. */
-export interface PaperTone {
-  /** Side of a tile, in px. */
-  readonly tilePx: number;
-  readonly columns: number;
-  readonly rows: number;
-  /** Grey of the bare paper in each tile. */
-  readonly tone: Uint8Array;
-  /** Grey of the paper on most of the page. */
-  readonly median: number;
-  /** Between the darkest and the brightest twentieth of the tiles, in greys. */
-  readonly spread: number;
-  /** How much single paper pixels differ from their surroundings, in greys (standard deviation). */
-  readonly noise: number;
-}
 
 /** Paper is measured on about so many tiles along the longer side. */
 const TILES = 48;

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
 import { greyFromRgba } from '../raster/greyFromRgba.ts';
-import { scanRuns } from '../regions/scanRuns.ts';
+import { scanRuns } from '../raster/scanRuns.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, seeded, strokes, textGrid } from '../tests/textGrid.ts';
 import { findFaintInk } from './findFaintInk.ts';

@@ -1,5 +1,5 @@
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-import type { InkPoints } from './measureInkPoints.ts';
+import type { InkPoints } from '../model/inkMeasures.ts';
 
 /**
  * Darkness becomes opacity: 255 at the black point and below, 0 at the white point and above, a

@@ -1,13 +1,7 @@
-import type { PaperRuns } from '../regions/scanRuns.ts';
+import type { LineWidth } from '../model/inkMeasures.ts';
+import type { PaperRuns } from '../raster/scanRuns.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import { NO_PAPER } from '../trap/spreadIntoInk.ts';
-
-/** Line width of a page in px; all zero where there is no line. */
-export interface LineWidth {
-  readonly median: number;
-  readonly p10: number;
-  readonly p90: number;
-}
+import { NO_PAPER } from '../raster/spreadIntoInk.ts';
 
 /** Widths are counted in steps of 1/16 px, up to 1024 px. */
 export const STEPS_PER_PX = 16;

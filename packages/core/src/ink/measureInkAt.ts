@@ -1,5 +1,5 @@
-import { depth2At } from './depth2At.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import { depth2At } from '../raster/depth2At.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /**
  * The width of the line at an ink pixel, in px: uphill from there to the middle of the line, twice

@@ -1,12 +1,5 @@
+import type { InkPoints } from '../model/inkMeasures.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-
-/** The grey values that become full ink and clean paper. */
-export interface InkPoints {
-  /** At or below this grey a pixel is solid ink, 0..254. */
-  readonly blackPoint: number;
-  /** At or above this grey a pixel is paper, 1..255, above `blackPoint`. */
-  readonly whitePoint: number;
-}
 
 /**
  * Counts every grey value. Line art is mostly one value for long stretches, so equal words are

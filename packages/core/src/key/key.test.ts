@@ -1,9 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, NO_GAPS_PREP } from '../page/PageDocument.ts';
-import { surveyPage, type Survey } from '../survey/surveyPage.ts';
+import { DEFAULT_PREP, NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { surveyPage } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 import { seeded, strokes } from '../tests/textGrid.ts';
-import { proposeFromKey, readKeyInTurns, type KeyPart } from './proposeFromKey.ts';
-import { registerKey, type KeyRaster } from './registerKey.ts';
+import { type KeyPart, proposeFromKey, readKeyInTurns } from './proposeFromKey.ts';
+import { type KeyRaster, registerKey } from './register/registerKey.ts';
 import { splitByKey } from './splitByKey.ts';
 
 type Line = [number, number, number, number];

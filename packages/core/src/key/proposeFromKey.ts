@@ -1,18 +1,18 @@
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf, type Lab } from '../colour/lab.ts';
 import { exp, log } from '../exact/exactMath.ts';
-import type { KeyPlace, KeyRaster } from './registerKey.ts';
-import { NormalEquations } from './NormalEquations.ts';
-import type { Surroundings } from './PartsHeard.ts';
-import { ENOUGH_PX } from './keyBlur.ts';
-import { nearestTwo } from './nearestTwo.ts';
-import { pointsOf, type RegionPoints } from './pointsOf.ts';
-import { refinePlace } from './refinePlace.ts';
-import { regionsAround } from './regionsAround.ts';
-import { SLACK } from './KeyLayout.ts';
-import { settleParts, type Effort, type SettledParts } from './settleParts.ts';
-import { coverOf, FINE_POINTS, type KeyedPage } from './coverOf.ts';
-import { blurredAs, unmixKey, type UnmixedKey } from './unmixKey.ts';
+import type { KeyPlace, KeyRaster } from './register/registerKey.ts';
+import { NormalEquations } from './unmix/NormalEquations.ts';
+import type { Surroundings } from './settle/PartsHeard.ts';
+import { ENOUGH_PX } from './unmix/keyBlur.ts';
+import { nearestTwo } from './settle/nearestTwo.ts';
+import { pointsOf, type RegionPoints } from './unmix/pointsOf.ts';
+import { refinePlace } from './unmix/refinePlace.ts';
+import { regionsAround } from './settle/regionsAround.ts';
+import { SLACK } from './settle/KeyLayout.ts';
+import { settleParts, type Effort, type SettledParts } from './settle/settleParts.ts';
+import { coverOf, FINE_POINTS, type KeyedPage } from './unmix/coverOf.ts';
+import { blurredAs, unmixKey, type UnmixedKey } from './unmix/unmixKey.ts';
 
 /** Taken out: looked up a million times. */
 const { floor, max, min, round, ceil } = Math;

@@ -1,7 +1,7 @@
 import { keyOfCut } from '../regions/divideRegions.ts';
-import type { Survey } from '../survey/surveyPage.ts';
-import { shownParts, type KeyPart } from './proposeFromKey.ts';
-import type { KeyPlace, KeyRaster } from './registerKey.ts';
+import type { Survey } from '../model/Survey.ts';
+import { type KeyPart, shownParts } from './proposeFromKey.ts';
+import type { KeyPlace, KeyRaster } from './register/registerKey.ts';
 
 /** A region that the key shows in two colours or more: it leaks. */
 export interface KeySplit {

@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 import type { InkPieces } from '../ink/labelInk.ts';
 import type { LetterBlock } from '../ink/findLettering.ts';
 

@@ -1,7 +1,6 @@
 import { Int32Stack } from '../raster/growable.ts';
 import type { CoarseInk } from './coarseInk.ts';
-
-type Point = readonly [number, number];
+import type { Point } from '../model/Point.ts';
 
 /** A four-sided piece of the page between gutters: corners top left, top right, bottom right, bottom left. */
 export interface Block {

@@ -1,8 +1,7 @@
 import type { CoarseInk } from './coarseInk.ts';
 import { profileOf, SLOPES, viewOf, type Block, type View } from './findGutter.ts';
 import type { Panel } from './Panel.ts';
-
-type Point = readonly [number, number];
+import type { Point } from '../model/Point.ts';
 
 /** `a x + b y = c` */
 type Line = readonly [a: number, b: number, c: number];

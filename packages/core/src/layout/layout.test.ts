@@ -1,13 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { inkFromGrey } from '../ink/inkFromGrey.ts';
 import { labelInk } from '../ink/labelInk.ts';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { strokes } from '../tests/textGrid.ts';
 import { findBalloons } from './findBalloons.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { findPanels } from './findPanels.ts';
-import { areaOf, boxOf, contains, panelOfPoints, type Panel } from './Panel.ts';
+import { type Panel, areaOf, boxOf, contains, panelOfPoints } from './Panel.ts';
 import { scenesOfPage } from './scenesOfPage.ts';
 
 type Line = [number, number, number, number];

@@ -1,8 +1,7 @@
 import type { CoarseInk } from './coarseInk.ts';
 import { viewOf, type Block } from './findGutter.ts';
 import { boxOf, contains, type Panel } from './Panel.ts';
-
-type Point = readonly [number, number];
+import type { Point } from '../model/Point.ts';
 
 /** Pieces of the small picture's paper. */
 export interface CoarsePaper {

@@ -1,5 +1,6 @@
-import { scenesShown, type PageDocument } from '../page/PageDocument.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import { scenesShown } from '../page/readPageDocument.ts';
+import type { PageDocument } from '../model/PageDocument.ts';
+import type { Survey } from '../model/Survey.ts';
 import { panelOfPoints } from './Panel.ts';
 
 /** The scenes a page shows: its own first, then those its panels have instead. */

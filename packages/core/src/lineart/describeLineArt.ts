@@ -1,15 +1,15 @@
-import { SURE_FROM } from '../gaps/rateOpening.ts';
+import { SURE_FROM } from '../gaps/cells/rateOpening.ts';
 import { countSpecks, speckPlaces } from '../ink/clearSpecks.ts';
 import { countWidths, sampleWidths } from '../ink/lineWidths.ts';
-import { findSolids, type Solid } from '../ink/findSolids.ts';
+import { type Solid, findSolids } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
-import { findBalloons, type Balloon } from '../layout/findBalloons.ts';
+import { type Balloon, findBalloons } from '../layout/findBalloons.ts';
 import { findLettering } from '../ink/findLettering.ts';
 import { findPanels } from '../layout/findPanels.ts';
-import { contains, type Panel } from '../layout/Panel.ts';
-import type { OpenSurvey } from '../survey/surveyPage.ts';
-import { judgePanel, type PanelCounts, type Verdict } from './judgePanel.ts';
-import { measureStrokes, type StrokeFacts } from './measureStrokes.ts';
+import { type Panel, contains } from '../layout/Panel.ts';
+import type { OpenSurvey } from '../survey/OpenSurvey.ts';
+import { type PanelCounts, type Verdict, judgePanel } from './judgePanel.ts';
+import { type StrokeFacts, measureStrokes } from './measureStrokes.ts';
 
 /** A panel with what was found in it. */
 export interface JudgedPanel extends Panel {

@@ -1,15 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { inkFromGrey } from '../ink/inkFromGrey.ts';
-import {
-  type Fill,
-  DEFAULT_PREP,
-  editFill,
-  editPanels,
-  editPrep,
-  editSolid,
-  readPageDocument,
-} from '../page/PageDocument.ts';
-import { applyEdits, type RecordEdit } from '../page/records.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { editFill, editPanels, editPrep, editSolid } from '../page/pageEdits.ts';
+import { DEFAULT_PREP, type Fill } from '../model/PageDocument.ts';
+import { applyEdits } from '../page/records.ts';
+import type { RecordEdit } from '../model/records.ts';
 import { straightenDocument } from '../page/straightenDocument.ts';
 import { openSurvey } from '../survey/surveyPage.ts';
 import { roomWithGap, strokes } from '../tests/textGrid.ts';

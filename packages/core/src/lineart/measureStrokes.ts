@@ -1,5 +1,5 @@
-import { halveInk } from '../gaps/InkGrid.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import { halveInk } from '../skeleton/InkGrid.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** A stretch of ink that was looked at. */
 export interface StrokeStripe {

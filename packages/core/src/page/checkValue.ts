@@ -1,4 +1,4 @@
-import type { Json } from './records.ts';
+import type { Json } from '../model/records.ts';
 
 /** What no text may hold, or XML files with it are not well-formed: control characters and halves of characters. */
 const NO_TEXT =

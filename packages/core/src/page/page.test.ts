@@ -1,25 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../tests/textGrid.ts';
-import { readHistory, type HistoryStep } from './history.ts';
-import {
-  checkPageEdit,
-  DEFAULT_PREP,
-  editDrawn,
-  editFill,
-  editRuling,
-  editScene,
-  editTrap,
-  readPageDocument,
-} from './PageDocument.ts';
-import {
-  applyEdits,
-  clashingKeys,
-  parseRecords,
-  serialiseRecords,
-  type Json,
-  type RecordEdit,
-  type Records,
-} from './records.ts';
+import { type HistoryStep, readHistory } from './history.ts';
+import { readPageDocument } from './readPageDocument.ts';
+import { checkPageEdit } from './checkPageEdit.ts';
+import { editDrawn, editFill, editRuling, editScene, editTrap } from './pageEdits.ts';
+import { DEFAULT_PREP } from '../model/PageDocument.ts';
+import { applyEdits, clashingKeys, parseRecords, serialiseRecords } from './records.ts';
+import type { Json, RecordEdit, Records } from '../model/records.ts';
 
 describe('records', () => {
   test('are not changed by applying edits to them', () => {

@@ -1,19 +1,9 @@
 import { turnTiles } from './turnTiles.ts';
 import { SLOPE_UNIT } from '../ink/straighten.ts';
-import {
-  editBalloon,
-  editDrawn,
-  editFill,
-  editMark,
-  editPanels,
-  editPrep,
-  editSolid,
-  editTile,
-  type PageDocument,
-} from './PageDocument.ts';
-import type { RecordEdit } from './records.ts';
-
-type Point = readonly [number, number];
+import { editBalloon, editDrawn, editFill, editMark, editPanels, editPrep, editSolid, editTile } from './pageEdits.ts';
+import type { PageDocument } from '../model/PageDocument.ts';
+import type { RecordEdit } from '../model/records.ts';
+import type { Point } from '../model/Point.ts';
 
 /**
  * Turns a page to another slope together with everything that was decided on it: fills, painted pixels,

@@ -1,6 +1,5 @@
-import { packTile, TILE_AREA, TILE_PX, unpackTile, type CorrectionTile } from './CorrectionTile.ts';
-
-type Point = readonly [number, number];
+import { packTile, TILE_AREA, TILE_PX, unpackTile, type CorrectionTile } from '../model/CorrectionTile.ts';
+import type { Point } from '../model/Point.ts';
 
 /**
  * Moves painted pixels along with a page that is turned: each pixel of the result takes what was painted

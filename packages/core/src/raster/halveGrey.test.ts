@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { doubleParts } from '../trap/doubleParts.ts';
 import { renderParts } from '../trap/renderParts.ts';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { textGrid } from '../tests/textGrid.ts';
 import { halveGrey } from './halveGrey.ts';

@@ -1,20 +1,5 @@
-import type { Cells } from './labelRuns.ts';
-
-/** What a flatter gives parts to: cells, with the crumbs they adopted. */
-export interface Regions {
-  readonly count: number;
-  /** Paper pixels, crumbs included. */
-  readonly areaPx: Uint32Array;
-  /** `[x0, y0, x1, y1]` each, the last two exclusive, crumbs included. */
-  readonly box: Int32Array;
-  /** Pixel index of a point deep inside. */
-  readonly anchor: Int32Array;
-  /** 1 where a pixel of the region lies on the page's edge. */
-  readonly touchesEdge: Uint8Array;
-  /** Region of each cell. */
-  readonly ofCell: Int32Array;
-  readonly crumbs: { readonly count: number; readonly areaPx: number };
-}
+import type { Regions } from '../model/Regions.ts';
+import type { Cells } from '../raster/labelRuns.ts';
 
 /**
  * Numbers regions densely from 0 in reading order of their first pixel and adds up their cells.

@@ -1,44 +1,13 @@
-import type { Cut } from '../gaps/Cut.ts';
-import { pointOfCut } from '../gaps/cutCurve.ts';
-import { absorbTexture, closedPairs, type TextureBorders } from '../gaps/absorbTexture.ts';
-import type { CellFacts, CellPairs, Ruling } from '../gaps/cellFacts.ts';
-import { mergeCells } from '../gaps/mergeCells.ts';
-import type { CellBorders } from '../gaps/tallyBorders.ts';
+import type { Closure, Regions } from '../model/Regions.ts';
+import type { CellGraph } from '../model/CellGraph.ts';
+import type { Cut } from '../model/Cut.ts';
+import { pointOfCut } from '../gaps/proposals/cutCurve.ts';
+import { absorbTexture, closedPairs } from '../gaps/spaces/absorbTexture.ts';
+import type { Ruling } from '../model/Ruling.ts';
+import { mergeCells } from '../gaps/cells/mergeCells.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
-import { buildRegions, type Regions } from './buildRegions.ts';
-import type { Cells } from './labelRuns.ts';
-
-/** What a page is divided by, from its ink alone: cells at all cuts and what stands between them. */
-export interface CellGraph {
-  readonly cells: Cells;
-  readonly facts: CellFacts;
-  /** Index of the pixel of each cell that is farthest from ink, -1 where that was not measured. */
-  readonly deepest: Int32Array;
-  /** Pixel index deep inside each cell. */
-  readonly anchor: Int32Array;
-  readonly cuts: readonly Cut[];
-  /** All inked borders between cells. */
-  readonly borders: CellBorders;
-  readonly pairs: CellPairs;
-  readonly textureBorders: TextureBorders;
-  /** 0..1 for each cut: how much of it lies in hatching. */
-  readonly texture: Float64Array;
-}
-
-/** A cut with what came of it; what spoke for it is weighed. */
-export interface Closure extends Omit<Cut, 'signs'> {
-  /** `x,y-x,y`: what a ruling on it is kept under. */
-  readonly key: string;
-  /** 0..1: how likely it parts two shapes. */
-  readonly confidence: number;
-  readonly ruling: Ruling | null;
-  /** Whether it bounds regions now. */
-  readonly accepted: boolean;
-  /** Area of the cells on both sides, joined as they are, in px; the same region twice where it parts nothing. */
-  readonly separatesPx: readonly [number, number];
-  /** Regions on both sides, the lower first. */
-  readonly regions: readonly [number, number];
-}
+import { buildRegions } from './buildRegions.ts';
+import type { Cells } from '../raster/labelRuns.ts';
 
 export interface Division {
   readonly regions: Regions;

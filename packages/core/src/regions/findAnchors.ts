@@ -1,4 +1,4 @@
-import type { PaperRuns } from './scanRuns.ts';
+import type { PaperRuns } from '../raster/scanRuns.ts';
 
 /** Chamfer weights 5, 7 (Borgefors 1986): five units a block. */
 const STRAIGHT = 5;

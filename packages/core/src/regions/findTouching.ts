@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /**
  * The pairs of regions that touch once colour has run to the middle of the lines.

@@ -1,7 +1,7 @@
-import type { PaperRuns } from './scanRuns.ts';
+import type { PaperRuns } from '../raster/scanRuns.ts';
 
 /** How long cells touch once colour has run to the middle of the lines. */
-export interface CellBorders {
+export interface BorderLengths {
   readonly count: number;
   /** The lower cell of each pair. */
   readonly a: Int32Array;
@@ -24,7 +24,7 @@ export function measureBorders(
   cellCount: number,
   width: number,
   height: number,
-): CellBorders {
+): BorderLengths {
   const lengths = new Map<number, number>();
   for (let y = 0; y + 1 < height; y += ROW_STRIDE) {
     let x = 0;

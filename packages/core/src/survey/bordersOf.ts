@@ -1,10 +1,10 @@
-import { measureBorders, type CellBorders } from '../regions/measureBorders.ts';
-import type { OpenSurvey } from './surveyPage.ts';
+import { type BorderLengths, measureBorders } from '../regions/measureBorders.ts';
+import type { OpenSurvey } from './OpenSurvey.ts';
 
-const measured = new WeakMap<object, CellBorders>();
+const measured = new WeakMap<object, BorderLengths>();
 
 /** The borders of a page's cells; measured once for each way it is cut. */
-export function bordersOf({ base, survey }: OpenSurvey): CellBorders {
+export function bordersOf({ base, survey }: OpenSurvey): BorderLengths {
   const { graph, field, cellCount, width, height } = survey;
   const known = measured.get(graph);
   if (known !== undefined) return known;

@@ -1,49 +1,19 @@
-import { thinCells } from '../gaps/absorbTexture.ts';
-import type { Cut } from '../gaps/Cut.ts';
-import { cutRuns, type CutRuns } from '../gaps/cutRuns.ts';
-import { placePoints, type BorderPoints } from '../gaps/findBorderPoints.ts';
-import type { FoundCuts, GapTexture } from '../gaps/findCuts.ts';
-import { crosses, cutOfKey } from '../gaps/handCut.ts';
-import { linkCells, textureOfCuts } from '../gaps/linkCells.ts';
-import { measureRadii } from '../gaps/measureRadii.ts';
-import { pixelsOfCut } from '../gaps/placeCut.ts';
-import type { GreyRaster } from '../raster/GreyRaster.ts';
+import type { InkBase } from './OpenSurvey.ts';
+import { thinCells } from '../gaps/spaces/absorbTexture.ts';
+import type { Cut } from '../model/Cut.ts';
+import { type CutRuns, cutRuns } from '../gaps/cells/cutRuns.ts';
+import { placePoints } from '../gaps/borders/findBorderPoints.ts';
+import type { GapTexture } from '../gaps/hatching/FoundCuts.ts';
+import { crosses, cutOfKey } from '../gaps/proposals/handCut.ts';
+import { linkCells, textureOfCuts } from '../gaps/cells/linkCells.ts';
+import { measureRadii } from '../skeleton/measureRadii.ts';
+import { pixelsOfCut } from '../gaps/proposals/placeCut.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import type { CellGraph } from '../regions/divideRegions.ts';
+import type { CellBorders, CellGraph } from '../model/CellGraph.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
-import { labelRuns, type Cells } from '../regions/labelRuns.ts';
-import { paintCells } from '../regions/paintCells.ts';
-import { tallyBorders, wallsOf, type CellBorders } from '../gaps/tallyBorders.ts';
-import type { PaperRuns } from '../regions/scanRuns.ts';
-
-/** What cutting a page anew needs: kept by whoever lets closures be drawn. */
-export interface InkBase {
-  readonly width: number;
-  readonly height: number;
-  /** What the ink was read from: level and even. */
-  readonly grey: GreyRaster;
-  /** What regions end at, 0..255 a pixel. */
-  readonly bounds: Uint8Array;
-  readonly faintInk: Int32Array;
-  readonly runs: PaperRuns;
-  readonly field: Int32Array;
-  readonly found: FoundCuts | null;
-  readonly borderPoints: BorderPoints;
-  /** As `fullBlocks` has them of the uncut page. */
-  readonly blocks: Uint8Array;
-  /** Pixels of each cut that was asked for. */
-  readonly pixelsOfCuts: WeakMap<Cut, Int32Array>;
-  /** The runs as they were parted last, with the graph that came of it. */
-  readonly latest: { graph?: CellGraph; runs?: CellRuns };
-  /** Median. */
-  readonly lineWidthPx: number;
-}
-
-/** Runs of the whole page, parted at cuts, and the cell of each. */
-export interface CellRuns {
-  readonly split: CutRuns;
-  readonly cellOf: Int32Array;
-}
+import { type Cells, labelRuns } from '../raster/labelRuns.ts';
+import { paintCells } from '../raster/paintCells.ts';
+import { tallyBorders, wallsOf } from '../gaps/borders/tallyBorders.ts';
 
 export const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureWidth: 0, textureFactor: 1 };
 

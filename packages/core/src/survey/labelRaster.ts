@@ -1,4 +1,4 @@
-import type { Survey } from './surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /**
  * Regions before trap as a picture: region number + 1 on paper, 0 on ink.

@@ -1,5 +1,5 @@
 import { bordersOf } from './bordersOf.ts';
-import type { OpenSurvey } from './surveyPage.ts';
+import type { OpenSurvey } from './OpenSurvey.ts';
 
 /**
  * How long regions touch under ink.

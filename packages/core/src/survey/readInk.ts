@@ -1,11 +1,12 @@
 import { clearSpecks } from '../ink/clearSpecks.ts';
-import { flattenPaper, isUneven, measurePaper, type PaperTone } from '../ink/flattenPaper.ts';
+import { flattenPaper, isUneven, measurePaper } from '../ink/flattenPaper.ts';
+import type { InkPoints, PaperTone } from '../model/inkMeasures.ts';
 import { inkFromGrey } from '../ink/inkFromGrey.ts';
 import { labelInk } from '../ink/labelInk.ts';
-import { measureInkPoints, type InkPoints } from '../ink/measureInkPoints.ts';
+import { measureInkPoints } from '../ink/measureInkPoints.ts';
 import { straighten } from '../ink/straighten.ts';
-import type { Prep } from '../page/PageDocument.ts';
-import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
+import type { Prep } from '../model/PageDocument.ts';
+import { type GreyRaster, checkGreyRaster } from '../raster/GreyRaster.ts';
 
 /** A further ink file of a page, of the same size as the page. */
 export interface OtherInk {

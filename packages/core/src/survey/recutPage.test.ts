@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '../page/PageDocument.ts';
+import { DEFAULT_PREP } from '../model/PageDocument.ts';
 import { randomArt, seeded, strokes } from '../tests/textGrid.ts';
-import { openSurvey, redrawSurvey, surveyPage, type Survey } from './surveyPage.ts';
+import { openSurvey, redrawSurvey, surveyPage } from './surveyPage.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** Everything a reader of a survey can see, with regions instead of cells, whose numbers are nobody's business. */
 function seenOf({ regions, closures, field, graph, cellCount }: Survey): unknown {

@@ -1,16 +1,18 @@
-import type { Cut } from '../gaps/Cut.ts';
-import type { CutRuns } from '../gaps/cutRuns.ts';
-import { placePoints } from '../gaps/findBorderPoints.ts';
-import { measureRadii } from '../gaps/measureRadii.ts';
-import { pixelsOfCut } from '../gaps/placeCut.ts';
-import { retallyBorders } from '../gaps/tallyBorders.ts';
+import type { Cut } from '../model/Cut.ts';
+import type { CutRuns } from '../gaps/cells/cutRuns.ts';
+import { placePoints } from '../gaps/borders/findBorderPoints.ts';
+import { measureRadii } from '../skeleton/measureRadii.ts';
+import { pixelsOfCut } from '../gaps/proposals/placeCut.ts';
+import { retallyBorders } from '../gaps/borders/tallyBorders.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import { keyOfCut, type CellGraph } from '../regions/divideRegions.ts';
+import { keyOfCut } from '../regions/divideRegions.ts';
+import type { CellGraph } from '../model/CellGraph.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
-import type { Cells } from '../regions/labelRuns.ts';
-import { relabelRuns } from '../regions/relabelRuns.ts';
-import type { PaperRuns } from '../regions/scanRuns.ts';
-import { cutsWith, graphOf, splitRuns, type CellRuns, type InkBase } from './cutPage.ts';
+import type { Cells } from '../raster/labelRuns.ts';
+import { relabelRuns } from '../raster/relabelRuns.ts';
+import type { PaperRuns } from '../raster/scanRuns.ts';
+import { cutsWith, graphOf, splitRuns } from './cutPage.ts';
+import type { CellRuns, InkBase } from './OpenSurvey.ts';
 
 /** `[x0, y0, x1, y1]` in px, the last two exclusive. */
 export type PixelBox = readonly [number, number, number, number];

@@ -1,21 +1,15 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, test } from '@jest/globals';
-import {
-  DEFAULT_PREP,
-  editDrawn,
-  editInkFile,
-  editPrep,
-  editRuling,
-  editSolid,
-  MAIN_INK,
-  readPageDocument,
-  type Prep,
-} from '../page/PageDocument.ts';
-import { applyEdits, type RecordEdit } from '../page/records.ts';
+import { readPageDocument } from '../page/readPageDocument.ts';
+import { editDrawn, editInkFile, editPrep, editRuling, editSolid } from '../page/pageEdits.ts';
+import { DEFAULT_PREP, MAIN_INK, type Prep } from '../model/PageDocument.ts';
+import { applyEdits } from '../page/records.ts';
+import type { RecordEdit } from '../model/records.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { randomArt, strokes } from '../tests/textGrid.ts';
 import { CUTS_VERSION, packCuts, signOfReading, unpackCuts } from './storedCuts.ts';
-import { foundInFull, openSurvey, ruleSurvey, type OpenSurvey } from './surveyPage.ts';
+import { foundInFull, openSurvey, ruleSurvey } from './surveyPage.ts';
+import type { OpenSurvey } from './OpenSurvey.ts';
 
 /** A room with a door, loose strokes and a patch of hatching. */
 const room = (): GreyRaster =>
@@ -127,11 +121,11 @@ describe('the sign of a reading', () => {
     signOfReading(files, readPageDocument(applyEdits(new Map(), edits).records));
 
   test('changes with all that the ink is read from, and with nothing that only divides', () => {
-    const sign = signWith();
-    expect(signWith(prep({ maxGapPx: 7, crumbLimitPx2: 3 }))).toBe(sign);
-    expect(signWith(editRuling('1,2-3,4', 'open'), editDrawn('5,6-7,8', true))).toBe(sign);
+    const feature = signWith();
+    expect(signWith(prep({ maxGapPx: 7, crumbLimitPx2: 3 }))).toBe(feature);
+    expect(signWith(editRuling('1,2-3,4', 'open'), editDrawn('5,6-7,8', true))).toBe(feature);
     // A solid black that was ruled to stay shared changes nothing.
-    expect(signWith(editSolid('5,6', false))).toBe(sign);
+    expect(signWith(editSolid('5,6', false))).toBe(feature);
     const none = readPageDocument(new Map());
     const others = [
       signOfReading({ ...files, greyHash: 'bb' }, none),
@@ -146,7 +140,7 @@ describe('the sign of a reading', () => {
       signWith(prep({ inkPoints: { blackPoint: 20, whitePoint: 200 } })),
       signWith(prep({ detail: { thinnerThanPx: 2, shorterThanPx: 0 } })),
     ];
-    expect(new Set([sign, ...others]).size).toBe(others.length + 1);
+    expect(new Set([feature, ...others]).size).toBe(others.length + 1);
   });
 
   test('goes up with the code that finds cuts: when this fails, raise CUTS_VERSION and put the new pair here', () => {

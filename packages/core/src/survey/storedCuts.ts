@@ -1,7 +1,8 @@
-import type { Cut } from '../gaps/Cut.ts';
-import type { FoundCuts } from '../gaps/findCuts.ts';
-import type { LineWidth } from '../ink/lineWidths.ts';
-import { MAIN_INK, ownSolids, type PageDocument } from '../page/PageDocument.ts';
+import type { Cut } from '../model/Cut.ts';
+import type { FoundCuts } from '../gaps/hatching/FoundCuts.ts';
+import type { LineWidth } from '../model/inkMeasures.ts';
+import { ownSolids } from '../page/readPageDocument.ts';
+import { MAIN_INK, type PageDocument } from '../model/PageDocument.ts';
 
 /**
  * Cuts found by other code are other cuts: this goes up whenever the same page gives others. A test holds

@@ -1,55 +1,25 @@
-import { findCuts, paperOfPage, type FoundCuts, type GapTexture } from '../gaps/findCuts.ts';
-import type { Ruling } from '../gaps/cellFacts.ts';
-import { isTexture } from '../gaps/findTexture.ts';
-import { findBorderPoints } from '../gaps/findBorderPoints.ts';
+import type { InkBase, OpenSurvey } from './OpenSurvey.ts';
+import type { Survey } from '../model/Survey.ts';
+import { findCuts, paperOfPage } from '../gaps/findCuts.ts';
+import type { FoundCuts, GapTexture } from '../gaps/hatching/FoundCuts.ts';
+import type { Ruling } from '../model/Ruling.ts';
+import { isTexture } from '../gaps/hatching/findTexture.ts';
+import { findBorderPoints } from '../gaps/borders/findBorderPoints.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
-import { leaveOutDetail, type DetailRule } from '../ink/findDetail.ts';
+import { leaveOutDetail } from '../ink/findDetail.ts';
+import type { DetailRule, LineWidth } from '../model/inkMeasures.ts';
 import { growSolid, rimOf } from '../ink/findSolids.ts';
-import type { PaperTone } from '../ink/flattenPaper.ts';
-import type { InkPoints } from '../ink/measureInkPoints.ts';
-import { lineWidthOf, sampleWidths, type LineWidth, type WidthSamples } from '../ink/lineWidths.ts';
-import { cutPage, NO_TEXTURE, type InkBase } from './cutPage.ts';
-import { recutPage, type PixelBox } from './recutPage.ts';
+import { type WidthSamples, lineWidthOf, sampleWidths } from '../ink/lineWidths.ts';
+import { NO_TEXTURE, cutPage } from './cutPage.ts';
+import { type PixelBox, recutPage } from './recutPage.ts';
 import type { StoredCuts } from './storedCuts.ts';
-import { readInk, type OtherInk, type PageInk } from './readInk.ts';
-import type { Prep } from '../page/PageDocument.ts';
-import { checkGreyRaster, type GreyRaster } from '../raster/GreyRaster.ts';
-import type { Regions } from '../regions/buildRegions.ts';
-import { divideRegions, type CellGraph, type Closure } from '../regions/divideRegions.ts';
+import { type OtherInk, type PageInk, readInk } from './readInk.ts';
+import type { Prep } from '../model/PageDocument.ts';
+import { type GreyRaster, checkGreyRaster } from '../raster/GreyRaster.ts';
+import { divideRegions } from '../regions/divideRegions.ts';
 import { fullBlocks } from '../regions/findAnchors.ts';
-import { markFaintInk, scanRuns } from '../regions/scanRuns.ts';
-import { spreadIntoInk } from '../trap/spreadIntoInk.ts';
-
-/** Everything about a page that depends on its line art, its prep settings and the rulings on its gaps. */
-export interface Survey {
-  readonly width: number;
-  readonly height: number;
-  /** Printed ink 0..255 a pixel. */
-  readonly inkAlpha: Uint8Array;
-  /** On paper the cell (>= 0), on ink `~index` of the nearest paper pixel, `NO_PAPER` where there is none. */
-  readonly field: Int32Array;
-  readonly cellCount: number;
-  readonly graph: CellGraph;
-  readonly regions: Regions;
-  /** Cuts up to the largest gap to close, each with its confidence and what it parts. */
-  readonly closures: readonly Closure[];
-  readonly lineWidthPx: LineWidth;
-  readonly inkPoints: InkPoints;
-  /** Groups of cells below this area are crumbs. */
-  readonly crumbLimitPx2: number;
-  /** Largest gap that is closed, in px. */
-  readonly maxGapPx: number;
-  /** Largest gap that was looked for: `maxGapPx` can go up to it without a new survey. */
-  readonly gapsFoundToPx: number;
-  readonly looseEnds: number;
-  readonly paperPx: number;
-  /** The paper as it came, before anything was done to it. */
-  readonly paper: PaperTone;
-  readonly flattened: boolean;
-  readonly specksCleared: number;
-  /** The page was turned by this; 0 where it lies as it came. */
-  readonly slopePpm: number;
-}
+import { markFaintInk, scanRuns } from '../raster/scanRuns.ts';
+import { spreadIntoInk } from '../raster/spreadIntoInk.ts';
 
 export type SurveyStep = 'ink' | 'trap' | 'measure' | 'gaps' | 'label' | 'divide';
 
@@ -84,12 +54,6 @@ export interface SurveyOptions {
  */
 export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions = {}): Survey {
   return openSurvey(grey, prep, options).survey;
-}
-
-/** A survey that can be cut anew. */
-export interface OpenSurvey {
-  readonly base: InkBase;
-  readonly survey: Survey;
 }
 
 /** The same as {@link surveyPage}, with what later closures drawn by hand need. */

@@ -1,8 +1,8 @@
-import { inkDistances, type InkGrid } from '../gaps/InkGrid.ts';
+import { type InkGrid, inkDistances } from '../skeleton/InkGrid.ts';
 import { findFaintInk } from '../ink/findFaintInk.ts';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-import { markFaintInk } from '../regions/scanRuns.ts';
+import { markFaintInk } from '../raster/scanRuns.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 
 /** The ink of a drawing as lines are traced in it at true size: with its faint px marked. */

@@ -1,7 +1,7 @@
-import { TILE_PX } from '../page/CorrectionTile.ts';
+import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
-import type { TrapRule } from '../page/PageDocument.ts';
-import type { Survey } from '../survey/surveyPage.ts';
+import type { TrapRule } from '../model/PageDocument.ts';
+import type { Survey } from '../model/Survey.ts';
 
 /** The flats of a page as numbers: no pixel belongs to two parts. */
 export interface PartRaster {

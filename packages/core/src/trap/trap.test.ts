@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { NO_GAPS_PREP } from '../page/PageDocument.ts';
-import { NO_PAPER } from './spreadIntoInk.ts';
+import { NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { NO_PAPER } from '../raster/spreadIntoInk.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from './renderParts.ts';

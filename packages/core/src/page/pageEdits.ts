@@ -1,0 +1,65 @@
+import { BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import type { BalloonRuling, Fill, InkFile, Mark, PageKey, PagePanel, Prep, TrapRule } from '../model/PageDocument.ts';
+import type { CorrectionTile } from '../model/CorrectionTile.ts';
+import type { Ruling } from '../model/Ruling.ts';
+import type { Json, RecordEdit } from '../model/records.ts';
+
+export function editFill(key: string, fill: Fill | null): RecordEdit {
+  return { key: FILL + key, value: fill as unknown as Json };
+}
+
+/** Rules on a closure, or takes the ruling back (null). */
+export function editRuling(closureKey: string, ruling: Ruling | null): RecordEdit {
+  return { key: GAP + closureKey, value: ruling };
+}
+
+/** Draws a closure by hand, or takes it away. */
+export function editDrawn(closureKey: string, there: boolean): RecordEdit {
+  return { key: CLOSURE + closureKey, value: there ? true : null };
+}
+
+export function editPanels(panels: readonly PagePanel[] | null): RecordEdit {
+  return { key: 'panels', value: panels as unknown as Json };
+}
+
+export function editInkFile(id: string, file: InkFile | null): RecordEdit {
+  return { key: INK + id, value: file as unknown as Json };
+}
+
+/** Makes the solid black at a point a region of its own or not, or takes the ruling back (null). */
+export function editSolid(point: string, ownRegion: boolean | null): RecordEdit {
+  return { key: SOLID + point, value: ownRegion };
+}
+
+export function editBalloon(point: string, ruling: BalloonRuling | null): RecordEdit {
+  return { key: BALLOON + point, value: ruling };
+}
+
+export function editSeen(what: string, seen: boolean): RecordEdit {
+  return { key: SEEN + what, value: seen ? true : null };
+}
+
+export function editMark(id: string, mark: Mark | null): RecordEdit {
+  return { key: MARK + id, value: mark as unknown as Json };
+}
+
+/** Sets what is painted in a square, or wipes it (null). */
+export function editTile(square: string, tile: CorrectionTile | null): RecordEdit {
+  return { key: TILE + square, value: tile as unknown as Json };
+}
+
+export function editKey(key: PageKey | null): RecordEdit {
+  return { key: 'key', value: key as unknown as Json };
+}
+
+export function editPrep(prep: Prep): RecordEdit {
+  return { key: 'prep', value: prep as unknown as Json };
+}
+
+export function editTrap(trap: TrapRule): RecordEdit {
+  return { key: 'trap', value: trap as unknown as Json };
+}
+
+export function editScene(scene: string | null): RecordEdit {
+  return { key: 'scene', value: scene };
+}

@@ -1,0 +1,71 @@
+import { BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import {
+  type BalloonRuling,
+  DEFAULT_PREP,
+  DEFAULT_TRAP,
+  type Fill,
+  type InkFile,
+  type Mark,
+  type PageDocument,
+  type PageKey,
+  type PagePanel,
+  type Prep,
+  type TrapRule,
+} from '../model/PageDocument.ts';
+import type { CorrectionTile } from '../model/CorrectionTile.ts';
+import type { Ruling } from '../model/Ruling.ts';
+import type { Records } from '../model/records.ts';
+
+/** Reads the typed document out of its records; what is absent has its default. */
+export function readPageDocument(records: Records): PageDocument {
+  const fills = new Map<string, Fill>();
+  const rulings = new Map<string, Ruling>();
+  const drawn: string[] = [];
+  const inks = new Map<string, InkFile>();
+  const solids = new Map<string, boolean>();
+  const balloons = new Map<string, BalloonRuling>();
+  const seen = new Set<string>();
+  const marks = new Map<string, Mark>();
+  const tiles = new Map<string, CorrectionTile>();
+  for (const [key, value] of records) {
+    if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
+    else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
+    else if (key.startsWith(CLOSURE)) drawn.push(key.slice(CLOSURE.length));
+    else if (key.startsWith(INK)) inks.set(key.slice(INK.length), value as unknown as InkFile);
+    else if (key.startsWith(SOLID)) solids.set(key.slice(SOLID.length), value as boolean);
+    else if (key.startsWith(BALLOON)) balloons.set(key.slice(BALLOON.length), value as BalloonRuling);
+    else if (key.startsWith(SEEN)) seen.add(key.slice(SEEN.length));
+    else if (key.startsWith(MARK)) marks.set(key.slice(MARK.length), value as unknown as Mark);
+    else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
+  }
+  return {
+    prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
+    trap: (records.get('trap') as unknown as TrapRule | undefined) ?? DEFAULT_TRAP,
+    scene: (records.get('scene') as string | undefined) ?? null,
+    fills,
+    rulings,
+    drawn: drawn.sort(),
+    panels: (records.get('panels') as unknown as readonly PagePanel[] | undefined) ?? null,
+    inks,
+    solids,
+    balloons,
+    seen,
+    marks,
+    key: (records.get('key') as unknown as PageKey | undefined) ?? null,
+    tiles,
+  };
+}
+
+/** Points of the solid blacks that are regions of their own, in a lasting order. */
+export function ownSolids({ solids }: Pick<PageDocument, 'solids'>): (readonly [number, number])[] {
+  return [...solids]
+    .filter(([, own]) => own)
+    .map(([key]) => key.split(',').map(Number) as unknown as readonly [number, number])
+    .sort((a, b) => a[1] - b[1] || a[0] - b[0]);
+}
+
+/** The scenes a page shows: its own first, then those its panels have instead. */
+export function scenesShown({ scene, panels }: Pick<PageDocument, 'scene' | 'panels'>): (string | null)[] {
+  const further = (panels ?? []).map((panel) => panel.scene).filter((one) => one !== null && one !== scene);
+  return [scene, ...new Set(further)];
+}

@@ -1,0 +1,17 @@
+export const FILL = 'fill/';
+
+export const GAP = 'gap/';
+
+export const CLOSURE = 'closure/';
+
+export const INK = 'ink/';
+
+export const SOLID = 'solid/';
+
+export const BALLOON = 'balloon/';
+
+export const SEEN = 'seen/';
+
+export const MARK = 'mark/';
+
+export const TILE = 'tile/';
