@@ -154,7 +154,7 @@ try {
     await page
       .getByLabel('Colour key')
       .setInputFiles({ name: 'page 2, key.png', mimeType: 'image/png', buffer: await keyPng(2) });
-    await page.getByRole('button', { name: /Take \d+ proposals/ }).waitFor();
+    await page.getByRole('button', { name: /Accept [\d,]+ proposals?/ }).waitFor();
   });
   await shoot('pen', async () => {
     await open(2, 'flats');

@@ -81,7 +81,7 @@ async function flatUpperHalf(
       const what = chosen.length === 1 ? '1 region' : `${chosen.length} regions`;
       await send('POST', `/api/pages/${pageId}/edits`, {
         baseRevision: revision,
-        label: `Give ${what} to ${part.name}`,
+        label: `Assign ${what} to ${part.name}`,
         edits: chosen.map(({ x, y }) => editFill(`${x},${y}`, { part: part.id, anchors: [[x, y]], stamp: revision })),
       });
       revision++;

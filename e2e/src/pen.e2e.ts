@@ -162,7 +162,7 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
   await page.keyboard.press('2');
   await page.getByRole('button', { name: 'Kettle' }).click();
   await page.getByRole('img', { name: 'Kettle' }).click();
-  await page.getByRole('button', { name: /Give it to knob/ }).click();
+  await page.getByRole('button', { name: /Use it for knob/ }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
   await whenSaved(page);
 
@@ -175,11 +175,11 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
   expect(await page.getByLabel(/^Colour \(/).inputValue()).toBe('#8a2be2');
   await page.getByLabel('Is a marking on').click();
   await page.getByRole('option', { name: 'Teapot: glaze' }).click();
-  await page.getByRole('button', { name: 'Change it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
   await change('glaze');
   await page.getByLabel(/^Colour \(/).fill('#7ab54a');
-  await page.getByRole('button', { name: 'Change it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
   await whenSaved(page);
   const { records } = await ask<{ records: [string, unknown][] }>(server, 'GET', `/api/jobs/${job.jobId}/cast`);

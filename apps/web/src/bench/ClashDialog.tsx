@@ -23,7 +23,7 @@ export function ClashDialog(): ReactNode {
         </DialogContentText>
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => bench.resolveClash('theirs')}>Let theirs stand</Button>
+        <Button onClick={() => bench.resolveClash('theirs')}>Keep theirs</Button>
         <Button variant="contained" onClick={() => bench.resolveClash('mine')}>
           Use mine
         </Button>

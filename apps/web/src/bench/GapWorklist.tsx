@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
-import { countText, lengthText } from './measures.ts';
+import { countText, lengthText } from '../measures.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
 import { WorklistRow } from './WorklistRow.tsx';

@@ -13,7 +13,7 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 export function HistoryDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>What was done</DialogTitle>
+      <DialogTitle>History</DialogTitle>
       <DialogContent>
         <Steps />
       </DialogContent>

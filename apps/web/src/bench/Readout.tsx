@@ -2,7 +2,7 @@ import { colourOfPart, lineWidthAt, paperDistance2 } from '@jumble/core';
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { tones } from '../theme.ts';
-import { areaText, durationText, lengthText } from './measures.ts';
+import { areaText, durationText, lengthText } from '../measures.ts';
 import { PAPER_TONES, SHOW_MODES, type BenchState, type PaperTone, type ShowMode } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 

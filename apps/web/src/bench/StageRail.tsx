@@ -15,6 +15,7 @@ import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import type { BenchState } from './state/benchState.ts';
+import { countText } from '../measures.ts';
 
 export interface StageRailProps {
   readonly job: JobView | null;
@@ -71,7 +72,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
       <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>
         <SyncNote />
         <StepButtons />
-        <RailButton name="History" title="What was done" icon={HistoryIcon} onClick={onHistory} />
+        <RailButton name="History" title="History" icon={HistoryIcon} onClick={onHistory} />
         <RailButton name="Keys" title="Keys (?)" icon={KeyboardIcon} onClick={onKeys} />
       </Box>
     </Box>
@@ -91,7 +92,7 @@ const LineArtStage = memo(function LineArtStage(place: StagePlace): ReactNode {
   const open = useBenchState((state) => state.lineDecisions.length);
   return (
     <Stage {...place} name="Line art" share={measured ? 1 - open / Math.max(open, 8) : 0}>
-      {!measured ? '…' : open === 0 ? 'done' : `${open} to decide`}
+      {!measured ? '…' : open === 0 ? 'done' : `${countText(open)} to decide`}
     </Stage>
   );
 });
@@ -103,7 +104,7 @@ const GapsStage = memo(function GapsStage(place: StagePlace): ReactNode {
   const ready = useBenchState(isReady);
   return (
     <Stage {...place} name="Gaps" share={accepted === 0 ? 1 : 1 - open / Math.max(accepted, open)}>
-      {!ready ? '…' : open === 0 ? 'done' : `${open} to rule on`}
+      {!ready ? '…' : open === 0 ? 'done' : `${countText(open)} to rule on`}
     </Stage>
   );
 });
@@ -117,7 +118,13 @@ const FlatsStage = memo(function FlatsStage(place: StagePlace): ReactNode {
   const ready = useBenchState(isReady);
   return (
     <Stage {...place} name="Flats" share={total === 0 ? 0 : 1 - (open + toLook) / total}>
-      {!ready ? '…' : open + toLook === 0 ? 'done' : open === 0 ? `${toLook} to look at` : `${open} open`}
+      {!ready
+        ? '…'
+        : open + toLook === 0
+          ? 'done'
+          : open === 0
+            ? `${countText(toLook)} to look at`
+            : `${countText(open)} open`}
     </Stage>
   );
 });
@@ -127,7 +134,7 @@ const HandoffStage = memo(function HandoffStage(place: StagePlace): ReactNode {
   const ready = useBenchState(isReady);
   return (
     <Stage {...place} name="Hand off" share={0}>
-      {!ready ? '…' : open === 0 ? 'ready' : `${open} empty`}
+      {!ready ? '…' : open === 0 ? 'ready' : `${countText(open)} empty`}
     </Stage>
   );
 });

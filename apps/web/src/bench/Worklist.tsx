@@ -8,7 +8,7 @@ import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from 'reac
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { Key } from './Key.tsx';
-import { areaText } from './measures.ts';
+import { areaText, countText, counted } from '../measures.ts';
 import { regionsInPanel } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
@@ -58,8 +58,8 @@ function SleepingFills(): ReactNode {
   if (asleep === 0) return null;
   return (
     <Alert severity="info" sx={{ borderRadius: 0, py: 0 }}>
-      {asleep === 1 ? '1 fill sleeps' : `${asleep} fills sleep`}: there is ink now where{' '}
-      {asleep === 1 ? 'it stands' : 'they stand'}.
+      {asleep === 1 ? '1 fill has' : `${countText(asleep)} fills have`} no region: there is ink now where{' '}
+      {asleep === 1 ? 'it was' : 'they were'}.
     </Alert>
   );
 }
@@ -83,20 +83,20 @@ const OpenCount = memo(function OpenCount({ open, toLook, panel, all }: OpenCoun
           <b>{panel === null ? 'Every region has its part.' : `Panel ${panel + 1} has all its parts.`}</b>
         ) : (
           <>
-            <b>{open - toLook}</b>
-            {panel === null ? ` of ${all} regions` : ` regions in panel ${panel + 1}`} without a part
+            <b>{countText(open - toLook)}</b>
+            {panel === null ? ` of ${counted(all, 'region')}` : ` regions in panel ${panel + 1}`} without a part
             {toLook > 0 && (
               <>
-                , <b>{toLook}</b> to look at
+                , <b>{countText(toLook)}</b> to look at
               </>
             )}
           </>
         )}
       </Typography>
-      <WhatNext done={open === 0} agreesOnly={toLook === open} inPanel={panel !== null} />
+      <WhatNext done={open === 0} confirmsOnly={toLook === open} inPanel={panel !== null} />
       {toLook > islands && (
         <Button sx={{ ml: -0.5, display: 'block', py: 0 }} onClick={() => bench.flats.agreeWithAll()}>
-          Agree with all {toLook - islands} (Shift+Enter)
+          {toLook - islands === 1 ? 'Confirm it' : `Confirm all ${countText(toLook - islands)}`} (Shift+Enter)
         </Button>
       )}
     </>
@@ -106,12 +106,12 @@ const OpenCount = memo(function OpenCount({ open, toLook, panel, all }: OpenCoun
 interface WhatNextProps {
   readonly done: boolean;
   /** All that is left has a part and wants a look. */
-  readonly agreesOnly: boolean;
+  readonly confirmsOnly: boolean;
   readonly inPanel: boolean;
 }
 
 /** The keys that go on, or the way out of the stage. */
-const WhatNext = memo(function WhatNext({ done, agreesOnly, inPanel }: WhatNextProps): ReactNode {
+const WhatNext = memo(function WhatNext({ done, confirmsOnly, inPanel }: WhatNextProps): ReactNode {
   const bench = useBench();
   const [looked, setLooked] = useState<number | null>(null);
   const handoffUrl = useBenchState(({ page }) =>
@@ -134,8 +134,8 @@ const WhatNext = memo(function WhatNext({ done, agreesOnly, inPanel }: WhatNextP
         </>
       ) : (
         <>
-          <Key>.</Key> next, <Key>Enter</Key> {agreesOnly ? 'agrees' : 'gives the chosen part'}, <Key>;</Key> the one
-          around it
+          <Key>.</Key> next, <Key>Enter</Key> {confirmsOnly ? 'confirms' : 'assigns the chosen part'}, <Key>;</Key> the
+          one around it
         </>
       )}
     </Typography>

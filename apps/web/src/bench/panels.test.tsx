@@ -84,11 +84,11 @@ describe('the worklist of regions', () => {
     expect(screen.getByRole('link', { name: 'Go on to Hand off' })).toBeTruthy();
   });
 
-  test('names fills that sleep and fills that meet', () => {
+  test('names fills without a region and fills that meet', () => {
     const resolved = { ...bench.state.resolved!, asleep: ['1,1', '2,2'], conflicts: [0] };
     bench.store.setState({ resolved, openRegions: [], lookRegions: [0] });
     show(<Worklist />);
-    expect(screen.getByText(/2 fills sleep/)).toBeTruthy();
+    expect(screen.getByText(/2 fills have no region/)).toBeTruthy();
     expect(screen.getByText(/two parts meet, /)).toBeTruthy();
   });
 });

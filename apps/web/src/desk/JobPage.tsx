@@ -20,6 +20,7 @@ import { ScanDialog } from './ScanDialog.tsx';
 import { TrimDialog } from './TrimDialog.tsx';
 import { UploadList } from './UploadList.tsx';
 import { useUploads } from './useUploads.ts';
+import { counted } from '../measures.ts';
 
 const ACCEPT = {
   'image/png': ['.png'],
@@ -70,7 +71,7 @@ export function JobPage(): ReactNode {
         subtitle={
           <Typography variant="body2" color="text.secondary">
             {job !== undefined &&
-              `${job.pages.length === 1 ? '1 page' : `${job.pages.length} pages`}, ${progressText(progress.filled, progress.total)}${job.dueOn === null ? '' : `, due ${dayjs(job.dueOn).format('D MMM YYYY')}`}`}
+              `${counted(job.pages.length, 'page')}, ${progressText(progress.filled, progress.total)}${job.dueOn === null ? '' : `, due ${dayjs(job.dueOn).format('D MMM YYYY')}`}`}
           </Typography>
         }
         actions={

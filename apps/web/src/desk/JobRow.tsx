@@ -14,6 +14,7 @@ import { tones } from '../theme.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { progressOf, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
+import { counted } from '../measures.ts';
 
 /** One job on the desk: its first pages, how far it is, when it is due. */
 export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onChanged: () => void }): ReactNode {
@@ -52,7 +53,7 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
           </Link>
         </Typography>
         <Typography variant="body2" color="text.secondary">
-          {job.pages.length === 1 ? '1 page' : `${job.pages.length} pages`}, {progressText(filled, total)}
+          {counted(job.pages.length, 'page')}, {progressText(filled, total)}
         </Typography>
         <LinearProgress
           variant="determinate"
@@ -72,7 +73,7 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
       <AskOnce
         open={asking}
         title={`Delete "${job.name}"?`}
-        text={`Its ${job.pages.length} pages, ${filled} filled regions, its cast sheet and all hand-offs are lost. This cannot be undone.`}
+        text={`Its ${counted(job.pages.length, 'page')}, ${counted(filled, 'filled region')}, its cast sheet and all hand-offs are lost. This cannot be undone.`}
         action="Delete the job"
         onClose={() => setAsking(false)}
         onConfirm={() => void request('DELETE', `/api/jobs/${job.id}`).then(onChanged, fail)}

@@ -17,6 +17,7 @@ import { AskOnce } from '../notices/AskOnce.tsx';
 import { printSize, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
 import { NameDialog } from '../notices/NameDialog.tsx';
+import { counted } from '../measures.ts';
 
 export interface PageCardProps {
   readonly page: PageView;
@@ -167,7 +168,7 @@ export function PageCard(props: PageCardProps): ReactNode {
       <AskOnce
         open={asking}
         title={`Delete "${page.name}"?`}
-        text={`The page with its ${page.filledCount} filled regions, its history and its hand-offs is lost. This cannot be undone.`}
+        text={`The page with its ${counted(page.filledCount, 'filled region')}, its history and its hand-offs is lost. This cannot be undone.`}
         action="Delete the page"
         onClose={() => setAsking(false)}
         onConfirm={() => void request('DELETE', `/api/pages/${page.id}`).then(onChanged, fail)}

@@ -2,7 +2,7 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { areaText, durationText, lengthText } from '../bench/measures.ts';
+import { areaText, durationText, lengthText } from '../measures.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { NoticeProvider } from '../notices/NoticeProvider.tsx';
 import { NewJobDialog } from './NewJobDialog.tsx';
@@ -111,7 +111,7 @@ describe('figures in words', () => {
     expect([progressText(0, 0), progressText(0, 9), progressText(4, 9), progressText(9, 9)]).toEqual([
       'no regions',
       '9 regions, none filled',
-      '4 of 9 regions',
+      '4 of 9 regions filled',
       'all 9 regions filled',
     ]);
   });

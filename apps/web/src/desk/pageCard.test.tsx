@@ -57,7 +57,7 @@ describe('a page on the desk', () => {
   test('leads to its flats and says how far it is', () => {
     show();
     expect(screen.getByRole('link', { name: '2. Page 7' }).getAttribute('href')).toBe('/jobs/j/pages/p/flats');
-    expect(screen.getByText('3 of 10 regions')).toBeTruthy();
+    expect(screen.getByText('3 of 10 regions filled')).toBeTruthy();
     expect(screen.getByText('174 x 265 mm at 300 dpi')).toBeTruthy();
     const progress = screen.getByRole('progressbar', { name: 'Progress of Page 7' });
     expect(progress.getAttribute('aria-valuenow')).toBe('30');

@@ -1,4 +1,5 @@
 import type { PageView } from '@jumble/contracts';
+import { countText, counted } from '../measures.ts';
 
 /** How far pages are, counted in regions. */
 export function progressOf(pages: readonly PageView[]): { filled: number; total: number; share: number } {
@@ -7,11 +8,12 @@ export function progressOf(pages: readonly PageView[]): { filled: number; total:
   return { filled, total, share: total === 0 ? 0 : filled / total };
 }
 
-/** "212 of 530 regions", "all 530 regions", "530 regions, none filled". */
+/** "212 of 530 regions filled", "all 530 regions filled", "530 regions, none filled". */
 export function progressText(filled: number, total: number): string {
   if (total === 0) return 'no regions';
-  if (filled === 0) return `${total} regions, none filled`;
-  return filled >= total ? `all ${total} regions filled` : `${filled} of ${total} regions`;
+  const all = counted(total, 'region');
+  if (filled === 0) return `${all}, none filled`;
+  return filled >= total ? `all ${all} filled` : `${countText(filled)} of ${all} filled`;
 }
 
 /** What a page measures in print: "174 x 265 mm at 300 dpi". */

@@ -121,11 +121,11 @@ describe('the sign of a reading', () => {
     signOfReading(files, readPageDocument(applyEdits(new Map(), edits).records));
 
   test('changes with all that the ink is read from, and with nothing that only divides', () => {
-    const feature = signWith();
-    expect(signWith(prep({ maxGapPx: 7, crumbLimitPx2: 3 }))).toBe(feature);
-    expect(signWith(editRuling('1,2-3,4', 'open'), editDrawn('5,6-7,8', true))).toBe(feature);
+    const sign = signWith();
+    expect(signWith(prep({ maxGapPx: 7, crumbLimitPx2: 3 }))).toBe(sign);
+    expect(signWith(editRuling('1,2-3,4', 'open'), editDrawn('5,6-7,8', true))).toBe(sign);
     // A solid black that was ruled to stay shared changes nothing.
-    expect(signWith(editSolid('5,6', false))).toBe(feature);
+    expect(signWith(editSolid('5,6', false))).toBe(sign);
     const none = readPageDocument(new Map());
     const others = [
       signOfReading({ ...files, greyHash: 'bb' }, none),
@@ -140,7 +140,7 @@ describe('the sign of a reading', () => {
       signWith(prep({ inkPoints: { blackPoint: 20, whitePoint: 200 } })),
       signWith(prep({ detail: { thinnerThanPx: 2, shorterThanPx: 0 } })),
     ];
-    expect(new Set([feature, ...others]).size).toBe(others.length + 1);
+    expect(new Set([sign, ...others]).size).toBe(others.length + 1);
   });
 
   test('goes up with the code that finds cuts: when this fails, raise CUTS_VERSION and put the new pair here', () => {
@@ -149,7 +149,7 @@ describe('the sign of a reading', () => {
       .update(packed(openSurvey(room(), DEFAULT_PREP)))
       .update(packed(fine))
       .digest('hex');
-    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([4, '32f7fbcf074b56a1']);
+    expect([CUTS_VERSION, digest.slice(0, 16)]).toEqual([5, 'c6956b66e8d8844c']);
     // It was traced at half its size, and its gap of half a line width found all the same.
     expect(fine.base.found!.textureFactor).toBe(2);
     const [x, y] = GAP;

@@ -33,6 +33,7 @@ import { newId, type PartDraft } from './castEdits.ts';
 import { colourNumbers, readColour } from './readColour.ts';
 import { followColour } from './shiftColour.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
+import { counted } from '../../measures.ts';
 
 export interface PartDialogProps {
   readonly draft: PartDraft;
@@ -213,14 +214,14 @@ export function PartDialog({ draft, cast, scene, onClose }: PartDialogProps): Re
           )}
           <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={problems.any}>
-            {draft.isNew ? 'Add the part' : 'Change it'}
+            {draft.isNew ? 'Add the part' : 'Save'}
           </Button>
         </DialogActions>
       </form>
       <AskOnce
         open={asking}
         title={`Delete "${draft.name}"?`}
-        text={`It goes from every page of the job with its colours. ${count === 0 ? 'No region of this page has it.' : `${count === 1 ? '1 region' : `${count} regions`} of this page will have no part.`} Undo brings it back.`}
+        text={`It goes from every page of the job with its colours. ${count === 0 ? 'No region of this page has it.' : `${counted(count, 'region')} of this page will have no part.`} Undo brings it back.`}
         action="Delete the part"
         onClose={() => setAsking(false)}
         onConfirm={() => {

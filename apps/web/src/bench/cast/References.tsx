@@ -144,7 +144,7 @@ function Picture({
       </DialogContent>
       <DialogActions>
         <Button color="error" onClick={() => setAsking(true)}>
-          Take it away
+          Remove
         </Button>
         <Box sx={{ flex: 1, display: 'flex', alignItems: 'center', gap: 1, justifyContent: 'center' }} role="status">
           {colour === null ? (
@@ -162,21 +162,19 @@ function Picture({
           variant="contained"
           disabled={colour === null || part === undefined || inScene === undefined}
           onClick={() => {
-            bench.changeCast(`Give ${part!.name} a colour from ${picture.name}`, [
-              editColour(inScene!.id, part!.id, colour),
-            ]);
+            bench.changeCast(`Colour ${part!.name} from ${picture.name}`, [editColour(inScene!.id, part!.id, colour)]);
             onClose();
           }}
         >
-          {part === undefined ? 'Choose a part first' : `Give it to ${part.name} (${inScene?.name ?? ''})`}
+          {part === undefined ? 'Choose a part first' : `Use it for ${part.name} (${inScene?.name ?? ''})`}
         </Button>
         <Button onClick={onClose}>Close</Button>
       </DialogActions>
       <AskOnce
         open={asking}
-        title={`Take "${picture.name}" away?`}
+        title={`Remove "${picture.name}"?`}
         text="The picture goes from the job; this cannot be undone. Colours taken from it stay."
-        action="Take it away"
+        action="Remove"
         onClose={() => setAsking(false)}
         onConfirm={onRemove}
       />

@@ -87,7 +87,7 @@ describe('a part that is there', () => {
   test('keeps its colour when only its name changes', async () => {
     onBench(<PartDialog draft={coat} cast={cast} scene={null} onClose={onClose} />);
     await user.type(screen.getByLabelText('Name'), ' of arms');
-    await user.click(screen.getByRole('button', { name: 'Change it' }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
     expect(bench.castChanges[0]!.edits).toEqual([
       { key: 'part/coat', value: { groupId: 'wren', name: 'Coat of arms', order: 0, slot: '1', empty: false } },
     ]);

@@ -48,7 +48,7 @@ describe('a marking', () => {
     onBench(<PartDialog draft={coat} cast={cast} scene="day" onClose={onClose} />);
     await user.clear(screen.getByLabelText('Colour (Day)'));
     await user.type(screen.getByLabelText('Colour (Day)'), '#663333');
-    await user.click(screen.getByRole('button', { name: 'Change it' }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
     expect(bench.castChanges[0]!.edits.slice(1)).toEqual([
       { key: 'colour/day/coat', value: '#663333' },
       { key: 'colour/day/stripes', value: followColour('#5588bb', '#336699', '#663333') },
@@ -71,7 +71,7 @@ describe('a marking', () => {
     await user.click(screen.getByLabelText('Is a marking on'));
     expect(screen.getAllByRole('option').map((one) => one.textContent)).toEqual(['nothing', 'Wren: Hair']);
     await user.click(screen.getByRole('option', { name: 'Wren: Hair' }));
-    await user.click(screen.getByRole('button', { name: 'Change it' }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
     expect(bench.castChanges[0]!.edits[0]!.value).toMatchObject({ on: 'hair' });
   });
 });

@@ -19,6 +19,7 @@ import { tones } from '../../theme.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { Stacking } from './Stacking.tsx';
 import { TrapField } from './TrapField.tsx';
+import { counted } from '../../measures.ts';
 
 /** How the flats go out, and what went out already. */
 export function HandoffPanel(): ReactNode {
@@ -56,7 +57,7 @@ export function HandoffPanel(): ReactNode {
     <Box sx={{ overflowY: 'auto', flex: 1, p: 1.25, display: 'grid', gap: 1.5, alignContent: 'start' }}>
       {open > 0 && (
         <Alert severity="warning" sx={{ py: 0 }}>
-          {open === 1 ? '1 region has' : `${open} regions have`} no part and would be empty.
+          {counted(open, 'region')} {open === 1 ? 'has' : 'have'} no part and would be empty.
         </Alert>
       )}
       {palette === 'scratch' && (

@@ -6,7 +6,7 @@ import RadioGroup from '@mui/material/RadioGroup';
 import TextField from '@mui/material/TextField';
 import { MAX_TRAP_DEPTH_PX } from '@jumble/core';
 import { useState, type ReactNode } from 'react';
-import { lengthText } from '../measures.ts';
+import { lengthText } from '../../measures.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 
 /** How far colour runs under the ink. */

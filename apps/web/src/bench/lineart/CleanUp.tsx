@@ -7,7 +7,7 @@ import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Key } from '../Key.tsx';
-import { areaText, countText } from '../measures.ts';
+import { areaText, countText } from '../../measures.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { specksUpTo } from '../state/lineDecisions.ts';
 import { NumberField } from './NumberField.tsx';
@@ -114,7 +114,7 @@ export function CleanUp(): ReactNode {
           least={0}
           most={60}
           onSet={(thinnerThanPx) =>
-            set(`Take strokes thinner than ${thinnerThanPx} px as detail`, {
+            set(`Set strokes thinner than ${thinnerThanPx} px as detail`, {
               detail: { ...prep.detail, thinnerThanPx },
             })
           }
@@ -125,7 +125,7 @@ export function CleanUp(): ReactNode {
           least={0}
           most={2000}
           onSet={(shorterThanPx) =>
-            set(`Take strokes shorter than ${shorterThanPx} px as detail`, {
+            set(`Set strokes shorter than ${shorterThanPx} px as detail`, {
               detail: { ...prep.detail, shorterThanPx },
             })
           }

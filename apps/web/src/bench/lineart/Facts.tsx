@@ -2,7 +2,7 @@ import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { degreesOfSlope } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { tones } from '../../theme.ts';
-import { countText, lengthText } from '../measures.ts';
+import { countText, counted, lengthText } from '../../measures.ts';
 import { Note } from '../Note.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { WidthChart } from './WidthChart.tsx';
@@ -70,11 +70,8 @@ export function Facts(): ReactNode {
         ? `dry or textured (${facts.raggedness.toFixed(2)})`
         : `clean (${facts.raggedness.toFixed(2)})`,
     ],
-    [
-      'Solid black',
-      `${(facts.solidShare * 100).toFixed(1)}% in ${facts.solids.length === 1 ? '1 place' : `${facts.solids.length} places`}`,
-    ],
-    ['Pinholes', `${survey.regions.crumbs.count} below ${survey.crumbLimitPx2} px²`],
+    ['Solid black', `${(facts.solidShare * 100).toFixed(1)}% in ${counted(facts.solids.length, 'place')}`],
+    ['Pinholes', `${countText(survey.regions.crumbs.count)} below ${countText(survey.crumbLimitPx2)} px²`],
     ['Loose ends', countText(survey.looseEnds)],
   ];
   return (

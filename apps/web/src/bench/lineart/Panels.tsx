@@ -13,6 +13,7 @@ import type { ReactNode } from 'react';
 import { tones } from '../../theme.ts';
 import { Note } from '../Note.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { countText, counted } from '../../measures.ts';
 
 /** The panels in reading order, each with its verdict; correctable. */
 export function Panels(): ReactNode {
@@ -44,8 +45,8 @@ const VERDICTS = { holds: 'holds a fill as it is', closing: 'needs closing', ske
 function reasonOf({ verdict, counts }: JudgedPanel): string {
   if (verdict === 'sketchy') return `${endsPerThousand(counts).toFixed(0)} loose ends on 1,000 line widths`;
   if (verdict === 'holds')
-    return counts.looseEnds === 0 ? 'no gap, no loose end' : `no gap, ${counts.looseEnds} loose ends`;
-  return `${counts.closed} gaps closed, ${counts.toRule} to rule on`;
+    return counts.looseEnds === 0 ? 'no gap, no loose end' : `no gap, ${counted(counts.looseEnds, 'loose end')}`;
+  return `${counted(counts.closed, 'gap')} closed, ${countText(counts.toRule)} to rule on`;
 }
 
 interface PanelRowProps {
@@ -105,7 +106,7 @@ function PanelRow({ panel, index, picked }: PanelRowProps): ReactNode {
           <Tool name="Read later" disabled={index === count - 1} onClick={() => bench.lineArt.movePanel(index, 1)}>
             <ArrowDownwardIcon sx={{ fontSize: 16 }} />
           </Tool>
-          <Tool name="Take away this panel" disabled={false} onClick={() => bench.lineArt.removePanel(index)}>
+          <Tool name="Delete this panel" disabled={false} onClick={() => bench.lineArt.removePanel(index)}>
             <DeleteIcon sx={{ fontSize: 16 }} />
           </Tool>
         </Box>

@@ -90,7 +90,7 @@ describe('the panels', () => {
     expect(screen.getByText(/holds a fill as it is|needs closing/)).toBeTruthy();
     await user.click(screen.getByText('1'));
     expect(bench.state.panelPicked).toBe(0);
-    await user.click(screen.getByRole('button', { name: 'Take away this panel' }));
+    await user.click(screen.getByRole('button', { name: 'Delete this panel' }));
     expect(bench.state.document!.panels).toEqual([]);
     await user.click(screen.getByRole('button', { name: 'Find again' }));
     expect(bench.state.document!.panels).toBeNull();

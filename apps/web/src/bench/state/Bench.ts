@@ -39,6 +39,7 @@ import { StepWalk } from './StepWalk.ts';
 import { shownColours, summarise } from './summarise.ts';
 import { SyncQueue, type PendingStep, type SyncEvents } from './SyncQueue.ts';
 import { fitPage } from './viewport.ts';
+import { counted } from '../../measures.ts';
 
 /**
  * One page on the bench: its state, its engine and everything that can be done to it. Framework-free;
@@ -360,9 +361,12 @@ export class Bench {
     // What was given anew is no island any more.
     if (this.state.islands.length > 0)
       this.set({ islands: this.state.islands.filter((region) => !regions.has(region)) });
-    const what = changed.length === 1 ? '1 region' : `${changed.length} regions`;
+    const what = counted(changed.length, 'region');
     const name = cast.parts.find((part) => part.id === partId)?.name ?? '';
-    this.pageSync.push({ label: partId === null ? `Take the part from ${what}` : `Give ${what} to ${name}`, edits });
+    this.pageSync.push({
+      label: partId === null ? `Remove the part from ${what}` : `Assign ${what} to ${name}`,
+      edits,
+    });
   }
 
   setTrap(trap: TrapRule): void {

@@ -57,7 +57,7 @@ describe('proposals by what is done', () => {
     expect(byRegion.size).toBe(3);
     expect(bench.previewed).toContainEqual([large, 'coat']);
     bench.examples.take();
-    expect(bench.pushed.at(-1)!.label).toBe('Take 3 parts from other panels');
+    expect(bench.pushed.at(-1)!.label).toBe('Accept 3 parts from other panels');
     expect(bench.state.resolved!.partOfRegion[large!]).toBe('coat');
     expect([...bench.state.resolved!.looks.values()]).toEqual(['done', 'done', 'done']);
     expect(bench.state.flats.examples).toBeNull();

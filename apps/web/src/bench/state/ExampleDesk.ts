@@ -14,6 +14,7 @@ import { stampAfter, type BenchState, type FlatsState } from './benchState.ts';
 import { mayPropose } from './KeyDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
+import { counted } from '../../measures.ts';
 
 /** What the example desk needs of its bench. */
 export interface ExamplePorts {
@@ -124,9 +125,9 @@ export class ExampleDesk {
       const fill: Fill = { part, anchors: [[x, y]], stamp, look: 'done' };
       put(editFill(`${x},${y}`, fill));
     }
-    const what = proposals.length === 1 ? '1 part' : `${proposals.length} parts`;
+    const what = counted(proposals.length, 'part');
     const from = this.bench.state.flats.examples?.from === 'panels' ? 'other panels' : 'done pages';
-    this.bench.push({ label: `Take ${what} from ${from}`, edits: [...edits.values()] });
+    this.bench.push({ label: `Accept ${what} from ${from}`, edits: [...edits.values()] });
     this.drop();
   }
 

@@ -141,7 +141,7 @@ test('agreeing with all leaves nothing to look at, as one step', async () => {
   expect(bench.state.resolved!.looks.size).toBe(2);
   bench.store.setState({ lookRegions: [...bench.state.resolved!.looks.keys()] });
   bench.flats.agreeWithAll();
-  expect(bench.pushed.at(-1)!.label).toBe('Agree with 2 parts');
+  expect(bench.pushed.at(-1)!.label).toBe('Confirm 2 parts');
   expect(bench.state.resolved!.looks.size).toBe(0);
   expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
 });
@@ -233,7 +233,7 @@ describe('a key', () => {
       expect(bench.state.flats.key!.takeOnceWhole).toBe(true);
       go();
       await loading;
-      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Take 1 part from the key']);
+      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Accept 1 part from the key']);
       expect(bench.state.flats.key!.takeOnceWhole).toBe(false);
       expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     });

@@ -17,6 +17,7 @@ import type { MarkDesk } from './MarkDesk.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
 import type { ShownSurvey } from '../engine/messages.ts';
+import { counted } from '../../measures.ts';
 
 type Point = readonly [number, number];
 
@@ -149,8 +150,8 @@ export class FlatsDesk {
       for (const edit of assignRegions(survey, page.fills, resolved, [region], part, stampAfter(page)))
         edits.set(edit.key, edit);
     }
-    const what = regions.length === 1 ? '1 part' : `${regions.length} parts`;
-    if (edits.size > 0) this.bench.push({ label: `Agree with ${what}`, edits: [...edits.values()] });
+    const what = counted(regions.length, 'part');
+    if (edits.size > 0) this.bench.push({ label: `Confirm ${what}`, edits: [...edits.values()] });
   }
 
   /** Looks for regions that lie in their own part all around: probably they are something else. */

@@ -19,7 +19,7 @@ describe('ruling', () => {
     expect(apart()).toBe(true);
     await bench.gaps.rule([door().key], 'open');
     expect(apart()).toBe(false);
-    expect(bench.pushed).toEqual([{ label: 'Leave a gap open', edits: [{ key: `gap/${door().key}`, value: 'open' }] }]);
+    expect(bench.pushed).toEqual([{ label: 'Leave 1 gap open', edits: [{ key: `gap/${door().key}`, value: 'open' }] }]);
 
     // The joined region gets a part; closed again, both pieces have it, in the same step as the ruling.
     bench.push({
@@ -28,7 +28,7 @@ describe('ruling', () => {
     });
     await bench.gaps.rule([door().key], 'closed');
     const last = bench.pushed.at(-1)!;
-    expect(last.label).toBe('Close a gap');
+    expect(last.label).toBe('Close 1 gap');
     expect(last.edits.map((edit) => edit.key)).toEqual([`gap/${door().key}`, 'fill/10,10']);
     expect(bench.state.resolved!.partOfRegion[regionAt(bench.state.survey!, 120, 113)!]).toBe('coat');
     expect(bench.state.resolved!.partOfRegion[regionAt(bench.state.survey!, 10, 10)!]).toBe('coat');
@@ -38,7 +38,7 @@ describe('ruling', () => {
     const keys = bench.state.survey!.closures.slice(0, 2).map((one) => one.key);
     await bench.gaps.rule(keys, 'closed');
     expect(bench.pushed).toHaveLength(1);
-    expect(bench.pushed[0]!.label).toBe(keys.length === 1 ? 'Close a gap' : `Close ${keys.length} gaps`);
+    expect(bench.pushed[0]!.label).toBe(keys.length === 1 ? 'Close 1 gap' : `Close ${keys.length} gaps`);
   });
 
   test('goes on at once: keys pressed faster than the page is divided rule on one gap each', async () => {

@@ -16,7 +16,7 @@ import {
   type RecordEdit,
   type Ruling,
 } from '@jumble/core';
-import { lengthText } from '../measures.ts';
+import { counted, lengthText } from '../../measures.ts';
 import type { DivideBy, Overlay, ShownSurvey } from '../engine/messages.ts';
 import type { Engine } from '../engine/Engine.ts';
 import { stampAfter, type BenchState } from './benchState.ts';
@@ -183,17 +183,12 @@ export class GapDesk {
     const hand = keys.filter((key) => this.bench.state.document?.drawn.includes(key) === true);
     if (hand.length > 0 && ruling !== 'closed')
       return this.change(
-        'Take away a closure',
+        'Delete a closure',
         [],
         hand.map((key) => editDrawn(key, false)),
       );
-    const what = keys.length === 1 ? 'a gap' : `${keys.length} gaps`;
-    const label =
-      ruling === null
-        ? `Take back the ruling on ${what}`
-        : ruling === 'closed'
-          ? `Close ${what}`
-          : `Leave ${what} open`;
+    const what = counted(keys.length, 'gap');
+    const label = ruling === null ? `Reset ${what}` : ruling === 'closed' ? `Close ${what}` : `Leave ${what} open`;
     return this.change(
       label,
       [],
@@ -242,9 +237,9 @@ export class GapDesk {
     partId: string,
   ): Promise<void> {
     const name = this.bench.state.cast?.parts.find((part) => part.id === partId)?.name ?? '';
-    const what = closures.length === 1 ? 'a gap' : `${closures.length} gaps`;
+    const what = counted(closures.length, 'gap');
     return this.change(
-      `Close ${what} and give what lies inside to ${name}`,
+      `Close ${what} and assign what lies inside to ${name}`,
       [],
       closures.map((key) => editRuling(key, 'closed')),
       (before) => {

@@ -20,6 +20,7 @@ import { readKeyFile } from './readKeyFile.ts';
 import { stampAfter, type BenchState, type FlatsState, type KeyOnPage } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
+import { counted } from '../../measures.ts';
 
 /** What the key desk needs of its bench. */
 export interface KeyPorts {
@@ -284,7 +285,7 @@ export class KeyDesk {
         }),
       ]);
     const edits = [...new Map([...cleared, ...given, ...split].map((edit) => [edit.key, edit])).values()];
-    const label = `Take ${given.length} ${given.length === 1 ? 'part' : 'parts'} from the key`;
+    const label = `Accept ${counted(given.length, 'part')} from the key`;
     if (split.length > 0) await this.bench.gaps.settle(label, edits);
     else if (given.length > 0) this.bench.push({ label, edits });
   }

@@ -214,7 +214,7 @@ export class LineArtDesk {
         ? `This is as dark as ink (grey ${grey}). Point at bare paper.`
         : `This is as light as paper (grey ${grey}). Point at ink.`;
     }
-    this.setPrep(what === 'paper' ? `Take grey ${grey} as paper` : `Take grey ${grey} as ink`, { inkPoints: next });
+    this.setPrep(what === 'paper' ? `Set grey ${grey} as paper` : `Set grey ${grey} as ink`, { inkPoints: next });
     return null;
   }
 
@@ -253,7 +253,7 @@ export class LineArtDesk {
   removePanel(index: number): void {
     this.bench.showLineArt({ panelPicked: null });
     this.setPanels(
-      `Take away panel ${index + 1}`,
+      `Delete panel ${index + 1}`,
       this.panels().filter((_, k) => k !== index),
     );
   }

@@ -16,6 +16,7 @@ import type { OverlayMark } from '../engine/messages.ts';
 import type { BenchState, FlatsState } from './benchState.ts';
 import type { GapDesk } from './GapDesk.ts';
 import type { PendingStep } from './SyncQueue.ts';
+import { counted } from '../../measures.ts';
 
 type Point = readonly [number, number];
 
@@ -96,7 +97,7 @@ export class MarkDesk {
 
   eraseMarks(ids: readonly string[]): void {
     if (ids.length === 0) return;
-    const what = ids.length === 1 ? 'a mark' : `${ids.length} marks`;
+    const what = counted(ids.length, 'mark');
     this.bench.push({ label: `Erase ${what}`, edits: ids.map((id) => editMark(id, null)) });
     this.bench.showFlats({ unspread: true });
   }
@@ -113,7 +114,7 @@ export class MarkDesk {
     const mark = page?.marks.get(id);
     if (mark === undefined || partId === null || mark.part === partId) return;
     this.bench.push({
-      label: `Give a mark to ${this.nameOf(partId)}`,
+      label: `Assign a mark to ${this.nameOf(partId)}`,
       edits: [editMark(id, { ...mark, part: partId })],
     });
     this.bench.showFlats({ unspread: true });
@@ -128,7 +129,7 @@ export class MarkDesk {
     try {
       const edits = await this.solve(false);
       const count = page.marks.size;
-      if (edits.length > 0) await this.bench.gaps.settle(`Spread ${count === 1 ? '1 mark' : `${count} marks`}`, edits);
+      if (edits.length > 0) await this.bench.gaps.settle(`Spread ${counted(count, 'mark')}`, edits);
       this.bench.showFlats({ unspread: false });
     } finally {
       this.bench.showFlats({ spreading: false });

@@ -8,7 +8,7 @@ import {
   type Skew,
 } from '@jumble/core';
 import type { PageView } from '@jumble/contracts';
-import { areaText, countText } from '../measures.ts';
+import { areaText, countText } from '../../measures.ts';
 import type { ShownSurvey } from '../engine/messages.ts';
 
 /** Something about the line art that someone has to say yes or no to. */

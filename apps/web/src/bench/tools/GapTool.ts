@@ -1,5 +1,5 @@
 import { cutOfKey, snapToInk } from '@jumble/core';
-import { areaText } from '../measures.ts';
+import { areaText } from '../../measures.ts';
 import type { Bench } from '../state/Bench.ts';
 import { pagePointAt } from '../state/viewport.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';

@@ -92,7 +92,7 @@ describe('a silhouette', () => {
     bench.flats.turnLoop();
     loop(ROUND);
     await settle();
-    expect(bench.pushed.map((step) => step.label)).toEqual(['Close a gap and give what lies inside to Coat']);
+    expect(bench.pushed.map((step) => step.label)).toEqual(['Close 1 gap and assign what lies inside to Coat']);
     expect(partInside()).toBe('coat');
     expect(inside()).not.toBe(outside());
     expect(bench.state.resolved!.partOfRegion[outside()]).toBeNull();

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 import { useBench, useBenchState } from '../state/benchContext.ts';
+import { countText, counted } from '../../measures.ts';
 
 /** Proposals from what is done already: other pages of the job, or other panels of this page. */
 export function ExampleControls(): ReactNode {
@@ -48,7 +49,7 @@ export function ExampleControls(): ReactNode {
       ) : (
         <>
           <Typography variant="caption">
-            <b>{proposed.length}</b> proposals from{' '}
+            <b>{countText(proposed.length)}</b> {proposed.length === 1 ? 'proposal' : 'proposals'} from{' '}
             {examples.from === 'panels'
               ? 'the other panels'
               : examples.pages === 1
@@ -57,7 +58,7 @@ export function ExampleControls(): ReactNode {
             , <b>{sure}</b> of them likely (.8 and more). Each is listed to be looked at.
           </Typography>
           <Button variant="contained" onClick={() => bench.examples.take()}>
-            Take {proposed.length} proposals (/)
+            Accept {counted(proposed.length, 'proposal')} (/)
           </Button>
         </>
       )}

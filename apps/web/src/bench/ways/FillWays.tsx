@@ -13,7 +13,7 @@ import { SurroundControls } from './SurroundControls.tsx';
 
 const WAYS: Record<FillWay, { readonly name: string; readonly words: string }> = {
   sweep: { name: 'Point', words: 'Click or drag across regions' },
-  surround: { name: 'Surround', words: 'Draw a rough loop; what it encloses is taken' },
+  surround: { name: 'Surround', words: 'Draw a rough loop; what it encloses is assigned' },
   marks: { name: 'Marks', words: 'Loose strokes of each part, spread over the page' },
   pen: { name: 'Pen', words: 'Paint what is left, cut and join regions' },
   key: { name: 'Key', words: "The colourist's guide, or what is done already, says which part is where" },

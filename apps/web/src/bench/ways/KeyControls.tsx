@@ -13,6 +13,7 @@ import { PartDialog } from '../cast/PartDialog.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { countProposals, keyFits } from '../state/KeyDesk.ts';
 import type { KeyOnPage } from '../state/benchState.ts';
+import { countText, counted } from '../../measures.ts';
 
 /** Loads the colourist's key, lays it over the page and takes what it proposes. */
 export function KeyControls(): ReactNode {
@@ -131,14 +132,14 @@ function Loaded({
       )}
       {reading?.isWhole !== true && (
         <Button variant="contained" disabled={key.takeOnceWhole} onClick={() => void bench.key.take()}>
-          {key.takeOnceWhole ? 'Taken once all is weighed' : `Take once all is weighed${others ? '' : ' (/)'}`}
+          {key.takeOnceWhole ? 'Accepted once all is read' : `Accept once all is read${others ? '' : ' (/)'}`}
         </Button>
       )}
       {reading?.isWhole === true && (
         <>
           <Typography variant="caption" component="p">
-            Sure from <b>{key.sureFrom.toFixed(2)}</b>: <b>{sure}</b> taken as they are, <b>{doubtful}</b> to be looked
-            at
+            Sure from <b>{key.sureFrom.toFixed(2)}</b>: <b>{countText(sure)}</b> accepted as they are,{' '}
+            <b>{countText(doubtful)}</b> to be looked at
           </Typography>
           {key.splits.length > 0 && (
             <Typography variant="caption" component="p">
@@ -157,7 +158,8 @@ function Loaded({
             sx={{ py: 0.5 }}
           />
           <Button variant="contained" disabled={sure + doubtful === 0} onClick={() => void bench.key.take()}>
-            Take {sure + doubtful} proposals{others ? '' : ' (/)'}
+            Accept {counted(sure + doubtful, 'proposal')}
+            {others ? '' : ' (/)'}
           </Button>
           {reading.unknown.length > 0 && (
             <Box>
@@ -168,7 +170,7 @@ function Loaded({
                 {reading.unknown.slice(0, 12).map(({ rgb, regions }) => (
                   <Button
                     key={rgb}
-                    title={`${formatColour(rgb)} in ${regions.length} regions`}
+                    title={`${formatColour(rgb)} in ${counted(regions.length, 'region')}`}
                     onClick={() => setUnknown(formatColour(rgb))}
                     sx={{
                       minWidth: 26,

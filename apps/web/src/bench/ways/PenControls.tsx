@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { MOST_PEN_PX } from '@jumble/core';
 import type { ReactNode } from 'react';
 import { Key } from '../Key.tsx';
-import { lengthText } from '../measures.ts';
+import { counted, lengthText } from '../../measures.ts';
 import type { PenNib } from '../state/benchState.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 
@@ -66,7 +66,7 @@ export function PenControls(): ReactNode {
           />
           <Typography variant="caption" color="text.secondary" component="p">
             <Key>Shift</Key> + drag wipes out; <Key>Ctrl</Key> + click takes up a part.
-            {squares > 0 && ` Painted on ${squares === 1 ? '1 square' : `${squares} squares`} of the page.`}
+            {squares > 0 && ` Painted on ${counted(squares, 'square')} of the page.`}
           </Typography>
         </>
       )}

@@ -32,7 +32,7 @@ export function SurroundControls(): ReactNode {
       <Typography variant="caption" color="text.secondary" component="p" sx={{ my: 0.5 }}>
         {loopTakes === 'shapes'
           ? 'takes the regions it encloses; what is open to the outside stays out'
-          : 'gives all inside the outer contour one part, to be carved after; gaps in the contour are closed'}{' '}
+          : 'assigns all inside the outer contour to one part, to be carved after; gaps in the contour are closed'}{' '}
         (<Key>/</Key> goes on to the other)
       </Typography>
       {loopTakes === 'silhouette' && (

@@ -4,6 +4,11 @@ const thousands = new Intl.NumberFormat('en-GB');
 /** "12,340". */
 export const countText = (count: number): string => thousands.format(count);
 
+/** "1 region", "12,340 regions". */
+export function counted(count: number, one: string): string {
+  return `${countText(count)} ${count === 1 ? one : `${one}s`}`;
+}
+
 /** "12,340 px² (88.4 mm²)": numbers with their units, mm where the resolution is known. */
 export function areaText(areaPx: number, dpi: number | null): string {
   const px = `${countText(areaPx)} px²`;
