@@ -167,7 +167,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         </Box>
         <Readout />
       </Box>
-      <KeysDialog open={dialog === 'keys'} onClose={() => setDialog(null)} />
+      <KeysDialog open={dialog === 'keys'} stage={current} onClose={() => setDialog(null)} />
       <HistoryDialog open={dialog === 'history'} onClose={() => setDialog(null)} />
       <ClashDialog />
     </BenchContext.Provider>

@@ -170,7 +170,15 @@ describe('the hand-off panel', () => {
   });
 });
 
-test('the list of keys names every action', () => {
-  render(<KeysDialog open onClose={() => undefined} />);
+test('the list of keys names every action, those of the stage first', () => {
+  render(<KeysDialog open stage="gaps" onClose={() => undefined} />);
   for (const { words } of KEY_ACTIONS) expect(screen.getAllByText(words).length).toBeGreaterThan(0);
+  expect(screen.getAllByRole('heading', { level: 3 }).map((one) => one.textContent)).toEqual([
+    'Gaps',
+    'Line art',
+    'Flats',
+    'Looking',
+    'Pages',
+    'Everywhere',
+  ]);
 });

@@ -6,7 +6,7 @@ import { PAPER_TONES, SHOW_MODES } from '../state/benchState.ts';
 export interface KeyAction {
   readonly keys: string;
   readonly words: string;
-  readonly group: 'Line art' | 'Gaps' | 'Filling' | 'Looking' | 'Pages' | 'Everywhere';
+  readonly group: 'Line art' | 'Gaps' | 'Flats' | 'Looking' | 'Pages' | 'Everywhere';
 }
 
 /** Letters that have a meaning of their own and cannot be a part's slot. */
@@ -31,28 +31,28 @@ export const KEY_ACTIONS: readonly KeyAction[] = [
   { group: 'Gaps', keys: 'drag an end', words: 'move an end of a closure that was drawn' },
   { group: 'Gaps', keys: 'r, then click', words: 'let colour run from there: the leak test' },
   { group: 'Gaps', keys: 't', words: 'trace a leak between two places' },
-  { group: 'Filling', keys: '0 … 9, a … z', words: 'choose the part with this key' },
-  { group: 'Filling', keys: 'click, drag', words: 'assign regions to the current part' },
-  { group: 'Filling', keys: 'Shift + drag, right button', words: 'remove the part' },
-  { group: 'Filling', keys: 'Ctrl + click', words: 'assign all regions like this one, or with its part' },
-  { group: 'Filling', keys: 'Shift + 1 … 5', words: 'point and sweep, surround, marks, colour key, pen' },
-  { group: 'Filling', keys: 'drag a loop', words: 'Surround: assign what it encloses, or the whole silhouette' },
-  { group: 'Filling', keys: 'Shift + click', words: 'Surround: remove what was spread loosely there' },
-  { group: 'Filling', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
-  { group: 'Filling', keys: 'drag, Shift + drag', words: 'Pen: paint, wipe out; or cut, join' },
-  { group: 'Filling', keys: '< >', words: 'Pen: smaller, larger' },
+  { group: 'Flats', keys: '0 … 9, a … z', words: 'choose the part with this key' },
+  { group: 'Flats', keys: 'click, drag', words: 'assign regions to the current part' },
+  { group: 'Flats', keys: 'Shift + drag, right button', words: 'remove the part' },
+  { group: 'Flats', keys: 'Ctrl + click', words: 'assign all regions like this one, or with its part' },
+  { group: 'Flats', keys: 'Shift + 1 … 5', words: 'point and sweep, surround, marks, colour key, pen' },
+  { group: 'Flats', keys: 'drag a loop', words: 'Surround: assign what it encloses, or the whole silhouette' },
+  { group: 'Flats', keys: 'Shift + click', words: 'Surround: remove what was spread loosely there' },
+  { group: 'Flats', keys: 'drag, Shift + drag', words: 'Marks: draw, erase; Ctrl + click recolours' },
+  { group: 'Flats', keys: 'drag, Shift + drag', words: 'Pen: paint, wipe out; or cut, join' },
+  { group: 'Flats', keys: '< >', words: 'Pen: smaller, larger' },
   {
-    group: 'Filling',
+    group: 'Flats',
     keys: '/',
     words: 'spread the marks, accept the proposals, switch what a loop takes or the pen does',
   },
-  { group: 'Filling', keys: 'Shift + Enter', words: 'confirm all that is to be looked at' },
-  { group: 'Filling', keys: ';', words: 'assign the marked region to the part around it' },
-  { group: 'Filling', keys: 'e', words: 'choose the part under the pointer' },
-  { group: 'Filling', keys: '.', words: 'next region without a part' },
-  { group: 'Filling', keys: ',', words: 'the one before' },
-  { group: 'Filling', keys: 'Enter', words: 'assign the marked region to the current part and go to the next one' },
-  { group: 'Filling', keys: 'Backspace', words: 'remove the part from the marked region' },
+  { group: 'Flats', keys: 'Shift + Enter', words: 'confirm all that is to be looked at' },
+  { group: 'Flats', keys: ';', words: 'assign the marked region to the part around it' },
+  { group: 'Flats', keys: 'e', words: 'choose the part under the pointer' },
+  { group: 'Flats', keys: '.', words: 'next region without a part' },
+  { group: 'Flats', keys: ',', words: 'the one before' },
+  { group: 'Flats', keys: 'Enter', words: 'assign the marked region to the current part and go to the next one' },
+  { group: 'Flats', keys: 'Backspace', words: 'remove the part from the marked region' },
   { group: 'Looking', keys: 'Space + drag', words: 'move the page' },
   { group: 'Looking', keys: 'wheel, pinch, + and -', words: 'zoom' },
   { group: 'Looking', keys: 'arrows', words: 'move the page in steps' },
