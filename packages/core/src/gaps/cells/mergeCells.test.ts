@@ -133,9 +133,21 @@ describe('openings between cells', () => {
 
   test('that lead around a closed one leave it parting nothing', () => {
     // 0 and 1 are parted by a good closure, but both are open to 2.
-    const { groupOfCell, bounds } = merge([9000, 9000, 30_000], [good(0, 1), poor(0, 2), poor(1, 2)]);
-    expect(new Set(groupOfCell).size).toBeLessThanOrEqual(2);
-    expect(bounds[1]! + bounds[2]!).toBeLessThanOrEqual(1);
+    const around: Edge[] = [good(0, 1), poor(0, 2), poor(1, 2)];
+    const open = new Map<number, Ruling>([
+      [1, 'open'],
+      [2, 'open'],
+    ]);
+    const { groupOfCell, score, bounds } = merge([9000, 9000, 30_000], around, open);
+    expect(merge([9000, 9000], [good(0, 1)]).score[0]).toBeGreaterThan(2);
+    expect(score[0]).toBeLessThan(SCORING.boundsScore);
+    expect([...groupOfCell]).toEqual([0, 0, 0]);
+    expect([...bounds]).toEqual([0, 0, 0]);
+    // With one of the ways around shut it parts again, and stands where groups differ.
+    const shut = merge([9000, 9000, 30_000], around, new Map(open).set(2, 'closed'));
+    expect(shut.groupOfCell[0]).toBe(shut.groupOfCell[2]);
+    expect(shut.groupOfCell[1]).not.toBe(shut.groupOfCell[0]);
+    expect([...shut.bounds]).toEqual([1, 0, 1]);
   });
 
   test('are told by their features, their width and what is inked', () => {
