@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Mark } from '@jumble/core';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { countProposals, keyFits } from './KeyDesk.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 let bench: FakeBench;
 beforeEach(() => {
@@ -178,7 +179,6 @@ describe('two parts that meet in a region', () => {
 });
 
 describe('a key', () => {
-  const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
   const file = new File([], 'key.png');
 
   test('is kept with the page, laid again when it is opened, and put away by undo', async () => {
@@ -190,7 +190,7 @@ describe('a key', () => {
     await bench.key.follow();
     expect(bench.state.flats.key).toBeNull();
     bench.flats.setWay('key');
-    await settle();
+    await promisesSettled();
     expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
     bench.take([{ key: 'key', value: null }]);
     await bench.key.follow();
@@ -206,7 +206,7 @@ describe('a key', () => {
 
     test('shows how far, and can be put away meanwhile', async () => {
       const loading = bench.key.load(file);
-      await settle();
+      await promisesSettled();
       expect(bench.state.flats.key).toMatchObject({ name: 'key.png', reading: null, share: 0.25 });
       bench.key.drop();
       await loading;
@@ -222,7 +222,7 @@ describe('a key', () => {
       bench.store.setState({ stage: 'flats' });
       bench.flats.setWay('key');
       const loading = bench.key.load(file);
-      await settle();
+      await promisesSettled();
       expect(bench.state.flats.key).toMatchObject({ reading: { isWhole: false }, match: { explained: 0.9 } });
       bench.previewed.length = 0;
       bench.key.preview();
@@ -244,12 +244,12 @@ describe('a key', () => {
       await bench.key.lay('key.png', raster, nowhere, 'kept');
       bench.keyHeld = new Promise((resolve) => (go = resolve));
       bench.key.nudge(2, 0);
-      await settle();
+      await promisesSettled();
       expect(bench.state.flats.key).toMatchObject({ reading: null, match: { place: { shiftX: -2 } } });
       bench.key.nudge(3, 0);
       expect(bench.state.flats.key!.match!.place.shiftX).toBe(-5);
       go();
-      await settle();
+      await promisesSettled();
       expect(bench.state.flats.key).toMatchObject({ picture: 'kept', share: 1 });
       expect(bench.state.flats.key!.reading).not.toBeNull();
       expect(bench.failures).toEqual([]);
@@ -262,7 +262,7 @@ describe('a key', () => {
     expect(bench.state.document!.key).toBeNull();
     bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
     bench.flats.setWay('key');
-    await settle();
+    await promisesSettled();
     expect(bench.failures).toEqual(['The key is no longer there.']);
   });
 });

@@ -4,6 +4,7 @@ import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../engine/messages.ts
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { gapsToRule } from './closuresOnPage.ts';
 import { signOf } from './divideBy.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 let bench: FakeBench;
 beforeEach(() => {
@@ -12,7 +13,6 @@ beforeEach(() => {
 
 const door = (): Closure => bench.state.survey!.closures.find((one) => one.widthPx < 16 && one.widthPx > 8)!;
 const apart = (): boolean => regionAt(bench.state.survey!, 120, 113) !== regionAt(bench.state.survey!, 10, 10);
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 
 describe('ruling', () => {
   test('is one step, with the fills that keep every piece its part', async () => {
@@ -81,7 +81,7 @@ describe('ruling', () => {
     await bench.gaps.rule([key], 'open');
     expect(apart()).toBe(false);
     bench.take([{ key: `gap/${key}`, value: null }]);
-    await settle();
+    await promisesSettled();
     expect(apart()).toBe(true);
     expect(bench.dividedBy).toBe(signOf(bench.gaps.by()));
   });
@@ -90,7 +90,7 @@ describe('ruling', () => {
 describe('the largest gap', () => {
   test('is shown while it moves, decided at the end', async () => {
     bench.gaps.preview(4);
-    await settle();
+    await promisesSettled();
     expect(apart()).toBe(false);
     expect(bench.pushed).toEqual([]);
     await bench.gaps.setMaxGap(30);
@@ -106,7 +106,7 @@ describe('the largest gap', () => {
       edits: [{ key: 'fill/10,10', value: { part: 'coat', anchors: [[10, 10]], stamp: 0 } }],
     });
     for (const px of [10, 20, 40]) bench.gaps.preview(px);
-    await settle();
+    await promisesSettled();
     expect(apart()).toBe(true);
     await bench.gaps.setMaxGap(40);
     const { survey, resolved } = bench.state;
@@ -122,17 +122,17 @@ describe('the largest gap', () => {
     const { divide } = bench.engine;
     bench.engine.divide = () => Promise.reject(new Error('The computing worker stopped.'));
     bench.gaps.preview(4);
-    await settle();
+    await promisesSettled();
     expect(bench.failures).toEqual(['The computing worker stopped.']);
     bench.engine.divide = divide;
     bench.gaps.preview(4);
-    await settle();
+    await promisesSettled();
     expect(apart()).toBe(false);
   });
 
   test('moved quickly ends at the latest place', async () => {
     for (const px of [40, 30, 20, 4]) bench.gaps.preview(px);
-    await settle();
+    await promisesSettled();
     expect(apart()).toBe(false);
     expect(bench.state.survey!.maxGapPx).toBe(4);
   });

@@ -4,13 +4,13 @@ import { LineArtTool } from '../tools/LineArtTool.ts';
 import type { Bench } from './Bench.ts';
 import { FakeDrawing, scannedPage } from '../tests/fakeDrawing.ts';
 import { lineDecisions } from './lineDecisions.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 const kinds = (bench: FakeDrawing): string[] => bench.state.lineDecisions.map((one) => one.kind);
 async function measured(bench: FakeDrawing): Promise<FakeDrawing> {
   await bench.lineArt.measure();
   return bench;
 }
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 
 describe('the decisions about a scanned page', () => {
   test('come in the order of the work, each with what yes and no do', async () => {
@@ -194,7 +194,7 @@ describe('panels', () => {
     expect(bench.state.document!.panels![0]!.scene).toBe('day');
     bench.lineArt.removePanel(0);
     expect(bench.lineArt.panels().length).toBe(1);
-    await settle();
+    await promisesSettled();
     expect(bench.state.facts!.panels.length).toBe(1);
   });
 

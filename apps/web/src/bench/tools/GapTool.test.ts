@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { Bench } from '../state/Bench.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { GapTool } from './GapTool.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 let bench: FakeBench;
 let tool: GapTool;
@@ -12,7 +13,6 @@ beforeEach(() => {
   tool = new GapTool(bench as unknown as Bench, (text) => said.push(text));
 });
 const at = (x: number, y: number, intent: 'give' | 'take' | 'pan' = 'give') => ({ x, y, intent });
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 const drag = (from: [number, number], to: [number, number]): void => {
   tool.down(at(...from));
   tool.move([at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), at(...to)]);
@@ -22,7 +22,7 @@ const drag = (from: [number, number], to: [number, number]): void => {
 describe('on the Gaps stage', () => {
   test('a drag from near ink to near ink draws a closure, snapped at both ends', async () => {
     drag([100, 52], [101, 172]);
-    await settle();
+    await promisesSettled();
     expect(bench.state.document!.drawn).toEqual(['100,45-101,180']);
     expect(bench.overlays.some((overlay) => overlay?.draft !== null && overlay?.draft !== undefined)).toBe(true);
     expect(bench.overlays.at(-1)!.draft).toBeNull();
@@ -31,20 +31,20 @@ describe('on the Gaps stage', () => {
 
   test('a drag that begins or ends away from ink draws nothing and says why', async () => {
     drag([100, 52], [120, 113]);
-    await settle();
+    await promisesSettled();
     expect(bench.pushed).toEqual([]);
     expect(said.join()).toMatch(/from ink to ink/);
   });
 
   test('an end of a closure that was drawn is moved, the other one stays', async () => {
     drag([100, 52], [101, 172]);
-    await settle();
+    await promisesSettled();
     drag([101, 180], [140, 175]);
-    await settle();
+    await promisesSettled();
     expect(bench.state.document!.drawn).toEqual(['100,45-140,180']);
     expect(bench.pushed.at(-1)!.label).toBe('Move an end of a closure');
     drag([140, 180], [150, 113]);
-    await settle();
+    await promisesSettled();
     expect(bench.state.document!.drawn).toEqual(['100,45-140,180']);
   });
 
@@ -52,7 +52,7 @@ describe('on the Gaps stage', () => {
     const inside = 160 * 140;
     tool.startTest();
     tool.down(at(120, 113));
-    await settle();
+    await promisesSettled();
     const shut = Number(
       said
         .at(-1)!
@@ -63,7 +63,7 @@ describe('on the Gaps stage', () => {
     await bench.gaps.rule([bench.state.survey!.closures.find((one) => one.accepted)!.key], 'open');
     tool.startTest();
     tool.down(at(120, 113));
-    await settle();
+    await promisesSettled();
     const open = Number(
       said
         .at(-1)!
@@ -73,7 +73,7 @@ describe('on the Gaps stage', () => {
     expect(open).toBeGreaterThan(inside);
     tool.startTest();
     tool.down(at(43, 43));
-    await settle();
+    await promisesSettled();
     expect(said.at(-1)).toMatch(/This is ink/);
   });
 
@@ -90,7 +90,7 @@ describe('on the Gaps stage', () => {
   test('the second way leaves the closure under it open', async () => {
     const door = bench.state.survey!.closures.find((one) => one.accepted)!;
     tool.down(at((door.from[0] + door.to[0]) / 2, (door.from[1] + door.to[1]) / 2, 'take'));
-    await settle();
+    await promisesSettled();
     expect(bench.state.document!.rulings.get(door.key)).toBe('open');
     tool.down(at(10, 10, 'take'));
     expect(said.at(-1)).toMatch(/no closure here/);
@@ -102,7 +102,7 @@ describe('on the Gaps stage', () => {
     tool.up();
     expect(said.at(-1)).toMatch(/other place/);
     tool.down(at(10, 10));
-    await settle();
+    await promisesSettled();
     expect(said.at(-1)).toMatch(/No colour gets from one to the other/);
     tool.down(at(100, 113));
     tool.up();

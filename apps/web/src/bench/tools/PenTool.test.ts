@@ -3,6 +3,7 @@ import type { Bench } from '../state/Bench.ts';
 import { simplify } from '../state/PenDesk.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { PenTool } from './PenTool.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 let bench: FakeBench;
 let tool: PenTool;
@@ -22,7 +23,6 @@ function drag(points: Point[], intent: Intent = 'give'): void {
   tool.move(points.slice(1).map((point) => at(point, intent)));
   tool.up();
 }
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 const inside: Point = [120, 113];
 const outside: Point = [20, 113];
 
@@ -86,7 +86,7 @@ describe('cutting', () => {
   test('parts a region along the way that was drawn, both pieces keep the part', async () => {
     bench.give(new Set([bench.regionAt(...inside)!]), 'hair');
     drag([[48, 100], [90, 104], [120, 120], [150, 104], [197, 100]]); // prettier-ignore
-    await settle();
+    await promisesSettled();
     const [above, below] = [bench.regionAt(120, 70)!, bench.regionAt(120, 150)!];
     expect(above).not.toBe(below);
     // The cut bends: this lies above its chord and below its way.
@@ -97,23 +97,23 @@ describe('cutting', () => {
 
   test('that parts nothing leaves everything as it was, and says so', async () => {
     drag([[100, 100], [140, 110]]); // prettier-ignore
-    await settle();
+    await promisesSettled();
     expect(bench.pushed).toEqual([]);
     expect(said.join()).toMatch(/parts nothing/);
     drag([inside]);
-    await settle();
+    await promisesSettled();
     expect(bench.pushed).toEqual([]);
   });
 
   test('is undone by joining; what a line parts is not joined', async () => {
     drag([[48, 100], [197, 100]]); // prettier-ignore
-    await settle();
+    await promisesSettled();
     drag([[120, 70], [120, 150]], 'take'); // prettier-ignore
-    await settle();
+    await promisesSettled();
     expect(bench.regionAt(120, 70)).toBe(bench.regionAt(120, 150));
     expect(bench.state.document!.drawn).toEqual([]);
     drag([inside, outside], 'take');
-    await settle();
+    await promisesSettled();
     expect(said.join()).toMatch(/A line parts these two/);
   });
 });

@@ -3,6 +3,7 @@ import { DEFAULT_PREP } from '@jumble/core';
 import type { Bench } from '../state/Bench.ts';
 import { FakeBench, hut } from '../tests/fakeBench.ts';
 import { SurroundTool } from './SurroundTool.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
 
 type Point = [number, number];
 type Intent = 'give' | 'take' | 'like' | 'pan';
@@ -17,7 +18,6 @@ beforeEach(() => {
   bench.flats.setWay('surround');
   tool = new SurroundTool(bench as unknown as Bench, (text) => said.push(text));
 });
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 10));
 const at = ([x, y]: Point, intent: Intent = 'give') => ({ x, y, intent });
 const ROUND: Point[] = [[30, 30], [220, 30], [220, 200], [30, 200]]; // prettier-ignore
 const inside = (): number => bench.regionAt(120, 113)!;
@@ -91,7 +91,7 @@ describe('a silhouette', () => {
     expect(bench.pushed).toEqual([]);
     bench.flats.turnLoop();
     loop(ROUND);
-    await settle();
+    await promisesSettled();
     expect(bench.pushed.map((step) => step.label)).toEqual(['Close 1 gap and assign what lies inside to Coat']);
     expect(partInside()).toBe('coat');
     expect(inside()).not.toBe(outside());
@@ -103,14 +103,14 @@ describe('a silhouette', () => {
     bench.give(new Set([outside()]), 'hair');
     bench.flats.turnLoop();
     loop(ROUND);
-    await settle();
+    await promisesSettled();
     expect(partInside()).toBe('coat');
     expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
     expect(bench.state.resolved!.conflicts).toEqual([]);
     // Where only what is open may be taken, nothing is left to take.
     bench.showFlats({ onlyOpen: true });
     loop(ROUND);
-    await settle();
+    await promisesSettled();
     expect(said).toHaveLength(1);
     expect(bench.pushed).toHaveLength(2);
   });
@@ -119,7 +119,7 @@ describe('a silhouette', () => {
     bench.flats.turnLoop();
     tool.down(at(ROUND[0]!));
     for (const point of ROUND.slice(1)) tool.move([at(point)]);
-    await settle();
+    await promisesSettled();
     expect(bench.cells.at(-1)).not.toBeNull();
     expect(bench.cells.at(-1)!.length).toBeGreaterThan(0);
     // The pen goes back over the room: most of it lies outside now.
@@ -135,7 +135,7 @@ describe('a silhouette', () => {
     tool.down(at(ROUND[0]!));
     for (const point of ROUND.slice(1)) tool.move([at(point)]);
     tool.cancel();
-    await settle();
+    await promisesSettled();
     expect(bench.cells).toEqual([null]);
   });
 
@@ -143,12 +143,12 @@ describe('a silhouette', () => {
     bench.flats.turnLoop();
     bench.silhouetteFails = true;
     loop(ROUND);
-    await settle();
+    await promisesSettled();
     expect(bench.failures).toEqual(['no memory']);
     expect([said.length, bench.pushed.length]).toEqual([0, 0]);
     bench.silhouetteFails = false;
     loop(ROUND);
-    await settle();
+    await promisesSettled();
     expect(partInside()).toBe('coat');
   });
 
