@@ -11,6 +11,7 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 import { Note } from './Note.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
 import { Key } from './Key.tsx';
+import { scrolledByKeys } from './scrolledByKeys.ts';
 
 const SHOWN = 60;
 
@@ -91,7 +92,12 @@ export function GapWorklist({
         )}
       </Box>
       <Controls />
-      <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
+      <Box
+        component="ul"
+        ref={list}
+        {...scrolledByKeys}
+        sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}
+      >
         {rows.slice(from, from + SHOWN).map((key) => {
           const closure = byKey.get(key);
           return closure === undefined ? null : <Row key={key} closure={closure} current={key === current} dpi={dpi} />;

@@ -49,7 +49,7 @@ export function SidePanel({ side, name, children }: SidePanelProps): ReactNode {
         }}
       >
         {folded === 0 && (
-          <Typography variant="h3" sx={{ flex: 1 }} noWrap>
+          <Typography variant="h3" component="h2" sx={{ flex: 1 }} noWrap>
             {name}
           </Typography>
         )}

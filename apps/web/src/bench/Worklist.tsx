@@ -15,6 +15,7 @@ import { Note } from './Note.tsx';
 import { FillWays } from './ways/FillWays.tsx';
 import { WorklistRow } from './WorklistRow.tsx';
 import type { ShownSurvey } from './engine/messages.ts';
+import { scrolledByKeys } from './scrolledByKeys.ts';
 
 /** So many rows are shown; the rest is counted. */
 const SHOWN = 60;
@@ -189,7 +190,7 @@ const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionLi
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
   return (
-    <List ref={list}>
+    <List ref={list} {...scrolledByKeys}>
       {open.slice(from, from + SHOWN).map((region) => (
         <RegionRow
           key={region}

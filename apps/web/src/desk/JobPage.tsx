@@ -64,7 +64,6 @@ export function JobPage(): ReactNode {
   const progress = progressOf(job?.pages ?? []);
   return (
     <Box {...getRootProps()} sx={{ minHeight: '100%' }}>
-      <input {...getInputProps({ 'aria-label': 'Page files' })} />
       <DeskFrame
         title={job?.name ?? ' '}
         parent={{ label: 'Desk', to: '/' }}
@@ -90,6 +89,7 @@ export function JobPage(): ReactNode {
           </>
         }
       >
+        <input {...getInputProps({ 'aria-label': 'Page files' })} />
         {error !== undefined && <Alert severity="error">{error.message}</Alert>}
         <UploadList uploads={uploads} />
         {job?.pages.length === 0 && (

@@ -92,7 +92,7 @@ export function PageCard(props: PageCardProps): ReactNode {
         <LinearProgress aria-label={halving ? 'The page is halved' : 'The revised file is read'} />
       )}
       <Box sx={{ p: 1.25, pr: 5 }}>
-        <Typography variant="h3" noWrap>
+        <Typography variant="h3" component="h2" noWrap>
           <Link to={`/jobs/${page.jobId}/pages/${page.id}/flats`} style={{ color: 'inherit', textDecoration: 'none' }}>
             {number}. {page.name}
             <span style={{ position: 'absolute', inset: 0 }} />

@@ -9,6 +9,7 @@ import { Note } from '../Note.tsx';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import type { LineDecision } from '../state/lineDecisions.ts';
 import { WorklistRow } from '../WorklistRow.tsx';
+import { scrolledByKeys } from '../scrolledByKeys.ts';
 
 const CROP_PX = { width: 60, height: 52 } as const;
 
@@ -53,7 +54,12 @@ export function LineArtWorklist(): ReactNode {
           )}
         </Typography>
       </Box>
-      <Box component="ul" ref={list} sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}>
+      <Box
+        component="ul"
+        ref={list}
+        {...scrolledByKeys}
+        sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}
+      >
         {decisions.map((decision) => (
           <Row key={decision.key} decision={decision} current={decision.key === current} />
         ))}

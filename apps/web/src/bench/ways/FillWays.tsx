@@ -27,7 +27,7 @@ export const FillWays = memo(function FillWays(): ReactNode {
     <Box sx={{ borderBottom: `1px solid ${tones.line}` }}>
       <Box role="tablist" aria-label="Ways to fill" sx={{ display: 'flex', bgcolor: tones.chromeDark }}>
         {FILL_WAYS.map((one, k) => (
-          <Tooltip key={one} title={`${WAYS[one].words} (Shift+${k + 1})`}>
+          <Tooltip key={one} describeChild title={`${WAYS[one].words} (Shift+${k + 1})`}>
             <ButtonBase
               role="tab"
               aria-selected={one === way}
