@@ -60,7 +60,7 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
   for (const { limit, isFor } of BODY_LIMITS) {
     app.useBodyParser('json', {
       limit,
-      type: (request: IncomingMessage) => isJson(request) && isFor(new URL(request.url ?? '/', 'http://x').pathname),
+      type: (request: IncomingMessage) => isJson(request) && isFor(pathOf(request)),
       verify: (_request: unknown, _response: unknown, body: Buffer) => checkJsonDepth(body),
     });
   }
@@ -73,4 +73,9 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
 
 function isJson({ headers }: IncomingMessage): boolean {
   return /^application\/json\b/i.test(headers['content-type'] ?? '');
+}
+
+/** The path alone, as it came: it need not be well formed. */
+function pathOf({ url = '' }: IncomingMessage): string {
+  return url.split('?', 1)[0]!;
 }

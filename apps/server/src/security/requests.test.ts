@@ -34,6 +34,7 @@ describe.each([['with'], ['without']])('a server %s its interface', (kind) => {
     expect(broken.body).toMatchObject({ code: 'bad-request' });
     await server.ask.post('/api/jobs').type('json').send('').expect(400);
     await server.ask.post('/api/jobs').type('form').send('name=Theirs').expect(400);
+    await server.ask.post('//').type('json').send('{}').expect(404);
   });
 
   test('refuses what is too large with 413 and the size that is allowed', async () => {
