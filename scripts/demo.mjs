@@ -7,6 +7,9 @@ ensureInstalled();
 const { build } = await import('./build.mjs');
 build();
 
+// What lies in the data folder is its owner's alone.
+process.umask(0o077);
+
 // Clean drawings of the demo's pages lie in the tray of the simulated scanner.
 const tray = join(root, '.data', 'scanner-tray');
 spawnSync(process.execPath, ['--import', 'tsx', join(root, 'demo', 'src', 'fillTray.ts'), tray], {

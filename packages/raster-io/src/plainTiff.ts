@@ -1,7 +1,7 @@
 import { inflateSync } from 'node:zlib';
 
 /**
- * The tags that say what the pixels are (TIFF 6.0, Adobe 1992; its supplements for JPEG, Deflate and ICC). What
+ * The tags that say what the pixels are (TIFF 6.0, 1992, with its supplements for JPEG, Deflate and ICC). What
  * else stands in a file, known or not, is no business of the picture's.
  */
 const PIXEL_TAGS = new Set([
