@@ -25,6 +25,15 @@ test.afterAll(() => server.clear());
 
 /** What stands in the way of people who use a screen reader or the keyboard alone, as axe finds it. */
 async function violations(page: Page): Promise<string[]> {
+  // Half-way from one colour to the next nothing can be read.
+  await page.evaluate(() =>
+    Promise.allSettled(
+      document
+        .getAnimations()
+        .filter((one) => one.effect?.getComputedTiming().iterations !== Infinity)
+        .map((one) => one.finished),
+    ),
+  );
   // A tooltip comes and goes with the pointer.
   const { violations: found } = await new AxeBuilder({ page }).exclude('[role=tooltip]').analyze();
   return found.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`);
