@@ -42,6 +42,8 @@ export const theme = createTheme({
     button: { textTransform: 'none', fontWeight: 500 },
   },
   components: {
+    // Its own grey is too pale on our panels.
+    MuiToggleButton: { styleOverrides: { root: { color: tones.ink } } },
     MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiTextField: { defaultProps: { size: 'small' } },
