@@ -71,7 +71,7 @@ export function SurroundControls(): ReactNode {
         slotProps={{ typography: { variant: 'caption' } }}
       />
       <Typography variant="caption" color="text.secondary" component="p">
-        <Key>Shift</Key> + loop takes away; <Key>Shift</Key> + click takes away what was spread loosely there
+        <Key>Shift</Key> + loop removes; <Key>Shift</Key> + click removes what was spread loosely there
       </Typography>
     </Box>
   );
