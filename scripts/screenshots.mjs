@@ -140,10 +140,10 @@ try {
     await open(2, 'flats');
     const marks = await roughMarks(2);
     await page.evaluate(async (list) => {
-      const { flats, marks } = window.jumbleBench;
-      flats.setWay('marks');
-      for (const mark of list) marks.addMark(mark);
-      await marks.spread();
+      const { setWay, addMark, spreadMarks } = window.jumbleCommands;
+      setWay('marks');
+      for (const mark of list) addMark(mark);
+      await spreadMarks();
     }, marks);
   });
   await shoot('key', async () => {

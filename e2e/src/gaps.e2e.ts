@@ -45,8 +45,8 @@ const regionCount = (page: Page): Promise<number> => gapState(page, (state) => s
 const apart = async (page: Page, a: [number, number], b: [number, number]): Promise<boolean> =>
   page.evaluate(
     ([one, two]) => {
-      const bench = window.jumbleBench as unknown as { regionAt: (x: number, y: number) => number | null };
-      return bench.regionAt(...one!) !== bench.regionAt(...two!);
+      const { regionAt } = window.jumbleCommands;
+      return regionAt(...one!) !== regionAt(...two!);
     },
     [a, b] as const,
   );
@@ -87,13 +87,9 @@ test('doors close by themselves; ruled open they are open, with fills kept, and 
   await whenReady(page);
   expect(await apart(page, inside, outside)).toBe(true);
   const parts = await page.evaluate(() => {
-    const bench = window.jumbleBench as unknown as {
-      regionAt: (x: number, y: number) => number;
-      state: { resolved: { partOfRegion: (string | null)[] } };
-    };
-    return [bench.regionAt(300, 300), bench.regionAt(100, 100)].map(
-      (region) => bench.state.resolved.partOfRegion[region],
-    );
+    const { regionAt } = window.jumbleCommands;
+    const { resolved } = window.jumbleBench.state;
+    return [regionAt(300, 300), regionAt(100, 100)].map((region) => resolved!.partOfRegion[region!]);
   });
   expect(parts[0]).not.toBeNull();
   expect(parts[0]).toBe(parts[1]);

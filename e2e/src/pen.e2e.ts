@@ -88,12 +88,8 @@ test('a region is painted done, cut along a drawn way, and joined again; undo ta
   // From the tip of the spout to the table: that parts what lies under the spout.
   await drag(page, [[120, 310], [60, 420], [110, 588]]); // prettier-ignore
   await expect.poll(() => openCount(page)).toBe(before);
-  const regionAt = (x: number, y: number): Promise<number> =>
-    page.evaluate(
-      ([px, py]) =>
-        (window.jumbleBench as unknown as { regionAt: (x: number, y: number) => number }).regionAt(px!, py!),
-      [x, y],
-    );
+  const regionAt = (x: number, y: number): Promise<number | null> =>
+    page.evaluate(([px, py]) => window.jumbleCommands.regionAt(px!, py!), [x, y]);
   expect(await regionAt(40, 500)).not.toBe(await regionAt(160, 540));
   await drag(page, [[40, 500], [160, 540]], 'right'); // prettier-ignore
   await expect.poll(() => openCount(page)).toBe(before - 1);

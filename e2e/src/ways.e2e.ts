@@ -196,12 +196,11 @@ async function paintKey(page: Page): Promise<Buffer> {
   const { width, height, words } = await page.evaluate(
     ([regions, colours]) => {
       const bench = window.jumbleBench as unknown as {
-        regionAt: (x: number, y: number) => number | null;
         state: { survey: { width: number; height: number; field: Int32Array; regions: { ofCell: Int32Array } } };
       };
       const { survey } = bench.state;
       const colourOf = new Map(
-        regions.map(({ x, y, part }) => [bench.regionAt(x, y)!, parseInt(colours[part].slice(1), 16)]),
+        regions.map(({ x, y, part }) => [window.jumbleCommands.regionAt(x, y)!, parseInt(colours[part].slice(1), 16)]),
       );
       const list = Array.from({ length: survey.width * survey.height }, (_, at) => {
         let cell = survey.field[at]!;

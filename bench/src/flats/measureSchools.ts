@@ -310,11 +310,7 @@ class Flatter {
     this.actions++;
     const slot = DEMO_PARTS.find((one) => one.id === part)!.slot;
     if (slot !== null) await this.page.keyboard.press(slot);
-    else
-      await this.page.evaluate(
-        (id) => (window.jumbleBench as unknown as { choosePart: (id: string) => void }).choosePart(id),
-        part,
-      );
+    else await this.page.evaluate((id) => window.jumbleCommands.choosePart(id), part);
   }
 
   private async press(key: string): Promise<void> {
@@ -348,11 +344,10 @@ class Flatter {
       ([px, py, wanted]) => {
         const bench = window.jumbleBench as unknown as {
           state: { view: { x: number; y: number; scale: number; width: number; height: number } };
-          looking: { setView: (view: object) => number };
         };
         const { view: now } = bench.state;
         if (wanted !== null)
-          bench.looking.setView({
+          window.jumbleCommands.setView({
             ...now,
             scale: wanted,
             x: Math.round(px - now.width / wanted / 2),

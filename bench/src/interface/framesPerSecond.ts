@@ -5,7 +5,6 @@ export function framesPerSecond(page: Page, how: 'pan' | 'zoom'): Promise<number
   return page.evaluate(async (way) => {
     const bench = window.jumbleBench as unknown as {
       state: { view: { x: number; y: number; scale: number; width: number; height: number } };
-      looking: { setView: (view: object) => number };
       engine: { settlePresented: (seq: number, ms: number) => void };
     };
     const settle = bench.engine.settlePresented.bind(bench.engine);
@@ -23,12 +22,12 @@ export function framesPerSecond(page: Page, how: 'pan' | 'zoom'): Promise<number
         const swing = Math.sin(t * 2);
         // Whole picture pixels, as the pointer moves it.
         if (way === 'pan')
-          bench.looking.setView({
+          window.jumbleCommands.setView({
             ...start,
             x: start.x + Math.round(400 * swing) / start.scale,
             y: start.y + Math.round(300 * swing) / start.scale,
           });
-        else bench.looking.setView({ ...start, scale: 0.12 * 2 ** (1.6 * (1 - Math.cos(t * 2))) });
+        else window.jumbleCommands.setView({ ...start, scale: 0.12 * 2 ** (1.6 * (1 - Math.cos(t * 2))) });
         requestAnimationFrame(turn);
       };
       turn();

@@ -32,7 +32,6 @@ export async function sweepFast(page: Page): Promise<{ crossed: number; missed: 
           partId: string;
           resolved: { partOfRegion: (string | null)[] };
         };
-        regionAt: (x: number, y: number) => number | null;
       };
       const { view, partId, resolved } = bench.state;
       const onPage = ([x, y]: readonly [number, number]): [number, number] => [
@@ -44,7 +43,7 @@ export async function sweepFast(page: Page): Promise<{ crossed: number; missed: 
         const [[ax, ay], [bx, by]] = [onPage(points[k - 1]!), onPage(points[k]!)];
         const steps = Math.max(1, Math.abs(bx - ax), Math.abs(by - ay));
         for (let n = 0; n <= steps; n++) {
-          const region = bench.regionAt(
+          const region = window.jumbleCommands.regionAt(
             Math.round(ax + ((bx - ax) * n) / steps),
             Math.round(ay + ((by - ay) * n) / steps),
           );

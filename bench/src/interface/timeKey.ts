@@ -32,9 +32,7 @@ export function timeKey(page: Page): Promise<{ shownMs: number; wholeMs: number 
         store: { subscribe: (listener: () => void) => () => void };
         changeCast: (label: string, edits: object[]) => void;
         settled: () => Promise<void>;
-        flats: { setWay: (way: string) => void };
         engine: { readonly seq: number; whenPresented: (seq: number) => Promise<number> };
-        key: { lay: (name: string, raster: object) => Promise<void> };
       };
       const { survey, cast } = bench.state;
       const [group, scene] = [cast.groups[0]!.id, cast.scenes[0]!.id];
@@ -47,7 +45,7 @@ export function timeKey(page: Page): Promise<{ shownMs: number; wholeMs: number 
         ),
       );
       await bench.settled();
-      bench.flats.setWay('key');
+      window.jumbleCommands.setWay('key');
       const { width, height, field, regions } = survey;
       const size = { width: Math.round(width / smaller), height: Math.round(height / smaller) };
       const rgb = new Uint8Array(size.width * size.height * 3);
@@ -78,7 +76,7 @@ export function timeKey(page: Page): Promise<{ shownMs: number; wholeMs: number 
         // What is told here is drawn in the same turn: the picture has it with the last message of that.
         shown = Promise.resolve().then(() => bench.engine.whenPresented(bench.engine.seq));
       });
-      await bench.key.lay('key', { ...size, rgb });
+      await window.jumbleCommands.layKey('key', { ...size, rgb });
       const wholeMs = performance.now() - started;
       leave();
       return { shownMs: (await shown!) - performance.timeOrigin - started, wholeMs };

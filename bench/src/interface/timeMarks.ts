@@ -5,14 +5,12 @@ export function timeMarks(page: Page): Promise<{ spreadMs: number; panelMs: numb
   return page.evaluate(async () => {
     const bench = window.jumbleBench as unknown as {
       state: { survey: { width: number; height: number; regions: { count: number } }; partId: string; facts: unknown };
-      panels: { go: (direction: 1 | -1) => void };
-      lineArt: { panels: () => { points: [number, number][] }[] };
-      marks: { addMark: (mark: object) => void; spread: () => Promise<void> };
     };
+    const { addMark, spreadMarks, goToPanel, panels } = window.jumbleCommands;
     const { width, height, regions } = bench.state.survey;
     const part = bench.state.partId;
     for (const share of [0.2, 0.5, 0.8]) {
-      bench.marks.addMark({
+      addMark({
         part,
         points: [
           [Math.round(width * 0.1), Math.round(height * share)],
@@ -21,17 +19,17 @@ export function timeMarks(page: Page): Promise<{ spreadMs: number; panelMs: numb
       });
     }
     let started = performance.now();
-    await bench.marks.spread();
+    await spreadMarks();
     const spreadMs = performance.now() - started;
     while (bench.state.facts === null) await new Promise((resolve) => setTimeout(resolve, 100));
-    bench.panels.go(1);
-    const corners = bench.lineArt.panels()[0]!.points;
+    goToPanel(1);
+    const corners = panels()[0]!.points;
     const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
-    const between = (of: number[], share: number): number =>
+    const between = (of: readonly number[], share: number): number =>
       Math.round(Math.min(...of) + share * (Math.max(...of) - Math.min(...of)));
     const panelMs: number[] = [];
     for (const share of [0.5, 0.3, 0.7, 0.4, 0.6]) {
-      bench.marks.addMark({
+      addMark({
         part,
         points: [
           [between(xs, 0.1), between(ys, share)],
@@ -41,10 +39,10 @@ export function timeMarks(page: Page): Promise<{ spreadMs: number; panelMs: numb
       // The list of the panel is up by the time a hand has drawn a mark.
       await new Promise((resolve) => setTimeout(resolve, 1000));
       started = performance.now();
-      await bench.marks.spread();
+      await spreadMarks();
       panelMs.push(performance.now() - started);
     }
-    bench.panels.go(-1);
+    goToPanel(-1);
     return { spreadMs, panelMs, regions: regions.count };
   });
 }

@@ -10,9 +10,22 @@ interface OpenBench {
     readonly sync: { state: string };
   };
 }
+/** What tests and benchmarks ask of the bench beside what a hand can do. */
+interface BenchCommands {
+  readonly setView: (view: object) => number;
+  readonly regionAt: (x: number, y: number) => number | null;
+  readonly choosePart: (partId: string) => void;
+  readonly goToPanel: (direction: 1 | -1) => void;
+  readonly panels: () => readonly { readonly points: readonly (readonly [number, number])[] }[];
+  readonly setWay: (way: string) => void;
+  readonly addMark: (mark: object) => boolean;
+  readonly spreadMarks: () => Promise<void>;
+  readonly layKey: (name: string, raster: object) => Promise<void>;
+}
 declare global {
   interface Window {
     jumbleBench: OpenBench;
+    jumbleCommands: BenchCommands;
   }
 }
 
@@ -64,15 +77,11 @@ export async function expectWholePicture(page: Page): Promise<void> {
   await page.waitForTimeout(SETTLED_MS);
   const shown = await page.getByTestId('page').screenshot();
   await page.evaluate(async (settledMs) => {
-    const bench = window.jumbleBench as unknown as {
-      state: { view: { scale: number } };
-      looking: { setView: (view: object) => void };
-    };
     const settled = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, settledMs));
-    const { view } = bench.state;
-    bench.looking.setView({ ...view, scale: view.scale * 1.5 });
+    const view = window.jumbleBench.state.view!;
+    window.jumbleCommands.setView({ ...view, scale: view.scale * 1.5 });
     await settled();
-    bench.looking.setView(view);
+    window.jumbleCommands.setView(view);
     await settled();
   }, SETTLED_MS);
   expect(shown.equals(await page.getByTestId('page').screenshot())).toBe(true);

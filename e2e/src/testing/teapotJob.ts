@@ -55,11 +55,8 @@ export async function drag(
 export const partAt = (page: Page, x: number, y: number): Promise<string | null> =>
   page.evaluate(
     ([px, py]) => {
-      const bench = window.jumbleBench as unknown as {
-        regionAt: (x: number, y: number) => number | null;
-        state: { resolved: { partOfRegion: (string | null)[] } };
-      };
-      return bench.state.resolved.partOfRegion[bench.regionAt(px!, py!)!] ?? null;
+      const { resolved } = window.jumbleBench.state;
+      return resolved!.partOfRegion[window.jumbleCommands.regionAt(px!, py!)!] ?? null;
     },
     [x, y] as const,
   );

@@ -57,6 +57,7 @@ export { type Verdict, endsPerThousand } from './lineart/judgePanel.ts';
 export { BOUNDS_FROM, SURE_FROM } from './gaps/cells/rateOpening.ts';
 export { MOST_ENDS, coarsePaper } from './gaps/findCuts.ts';
 export { type Spread, UNREACHED, spreadFrom } from './gaps/leak/spreadFrom.ts';
+export { simplifyLine } from './raster/simplifyLine.ts';
 export { type LeakTrace, snapToInk, traceLeak } from './gaps/leak/traceLeak.ts';
 export { cubicOfCut, pointOfCut } from './gaps/proposals/cutCurve.ts';
 export { cutOfKey } from './gaps/proposals/handCut.ts';

@@ -4,23 +4,21 @@ import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
 import { useBlocker, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { useNotices } from '../notices/NoticeProvider.tsx';
-import { CastPanel } from './cast/CastPanel.tsx';
 import { ClashDialog } from './ClashDialog.tsx';
-import { GapWorklist } from './GapWorklist.tsx';
-import { HandoffPanel } from './handoff/HandoffPanel.tsx';
-import { LineArtPanel } from './lineart/LineArtPanel.tsx';
-import { LineArtWorklist } from './lineart/LineArtWorklist.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { KeysDialog } from './KeysDialog.tsx';
-import { PageStage, type ToolPorts } from './PageStage.tsx';
+import { openPage, makeBench } from './page/openBench.ts';
+import { setStage, setTrim } from './page/show.ts';
+import { PageStage } from './PageStage.tsx';
 import { Readout } from './Readout.tsx';
 import { SidePanel } from './SidePanel.tsx';
 import { StageRail } from './StageRail.tsx';
-import { Bench } from './state/Bench.ts';
-import type { StageName } from './state/benchState.ts';
+import { STAGES } from './stages/stages.ts';
+import type { Bench } from './state/Bench.ts';
 import { BenchContext } from './state/benchContext.ts';
+import { showToTests } from './showToTests.ts';
 import { pressKey } from './tools/keys.ts';
-import { Worklist } from './Worklist.tsx';
+import { startEngine } from './engine/startEngine.ts';
 
 /** The page bench: one page, through the stages of the work. */
 export function BenchPage(): ReactNode {
@@ -28,14 +26,6 @@ export function BenchPage(): ReactNode {
   const { data: job } = useSWR<JobView, Error>(`/api/jobs/${jobId}`);
   return <OpenBench key={pageId} job={job ?? null} jobId={jobId} pageId={pageId} stage={stage} />;
 }
-
-const STAGES: readonly StageName[] = ['lineart', 'gaps', 'flats', 'handoff'];
-const LEFT_NAMES: Record<StageName, string> = {
-  lineart: 'Line art',
-  gaps: 'Gaps',
-  flats: 'Worklist',
-  handoff: 'Hand off',
-};
 
 interface OpenBenchProps {
   readonly job: JobView | null;
@@ -49,26 +39,26 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   const navigate = useNavigate();
   const [bench, setBench] = useState<Bench | null>(null);
   const [dialog, setDialog] = useState<'keys' | 'history' | null>(null);
-  const toolPorts = useRef<ToolPorts>({
-    cancel: () => undefined,
-    traceLeak: () => undefined,
-    testLeak: () => undefined,
-  });
-  const register = useCallback((ports: ToolPorts) => {
-    toolPorts.current = ports;
+  const cancelGesture = useRef<() => void>(() => undefined);
+  const onTool = useCallback((cancel: () => void) => {
+    cancelGesture.current = cancel;
   }, []);
 
   useEffect(() => {
-    const opened = new Bench(pageId, fail);
+    const opened = makeBench(pageId, startEngine(), STAGES, fail);
     setBench(opened);
-    // For the end-to-end tests and the benchmark: what the bench knows, not a way around it.
-    Object.assign(window, { jumbleBench: opened });
+    showToTests(opened);
+    void openPage(opened);
     return () => opened.close();
   }, [pageId, fail]);
 
-  const current: StageName = STAGES.find((one) => one === stage) ?? 'flats';
-  useEffect(() => bench?.setStage(current), [bench, current]);
-  useEffect(() => bench?.setTrim(job?.trim ?? null), [bench, job]);
+  const current = STAGES.find(({ name }) => name === stage) ?? STAGES.find(({ name }) => name === 'flats')!;
+  useEffect(() => {
+    if (bench !== null) setStage(bench, current.name);
+  }, [bench, current]);
+  useEffect(() => {
+    if (bench !== null) setTrim(bench, job?.trim ?? null);
+  }, [bench, job]);
 
   const goToPage = (direction: 1 | -1): void => {
     const at = job?.pages.findIndex((page) => page.id === pageId) ?? -1;
@@ -97,9 +87,8 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
               ? 'Already saved: every step is stored as you do it.'
               : 'The last steps are being stored.',
           ),
-        cancelGesture: () => toolPorts.current.cancel(),
-        traceLeak: () => toolPorts.current.traceLeak(),
-        testLeak: () => toolPorts.current.testLeak(),
+        cancelGesture: () => cancelGesture.current(),
+        pressOnStage: current.press,
       };
       if (pressKey(event, bench, ports)) event.preventDefault();
     };
@@ -138,36 +127,29 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
   }, [blocker, bench, say]);
 
   if (bench === null) return null;
+  const { left, right } = current;
   return (
     <BenchContext.Provider value={bench}>
       <Box sx={{ height: '100%', display: 'grid', gridTemplateRows: 'auto 1fr auto', overflow: 'hidden' }}>
         <StageRail
           job={job}
-          stage={current}
+          stage={current.name}
           onPage={goToPage}
           onKeys={() => setDialog('keys')}
           onHistory={() => setDialog('history')}
         />
         <Box sx={{ display: 'flex', minHeight: 0 }}>
-          <SidePanel side="left" name={LEFT_NAMES[current]}>
-            {current === 'handoff' ? (
-              <HandoffPanel />
-            ) : current === 'gaps' ? (
-              <GapWorklist onTrace={() => toolPorts.current.traceLeak()} onTest={() => toolPorts.current.testLeak()} />
-            ) : current === 'lineart' ? (
-              <LineArtWorklist />
-            ) : (
-              <Worklist />
-            )}
+          <SidePanel side="left" name={left.name}>
+            <left.Content />
           </SidePanel>
-          <PageStage register={register} />
-          <SidePanel side="right" name={current === 'lineart' ? 'The drawing' : 'Cast sheet'}>
-            {current === 'lineart' ? <LineArtPanel /> : <CastPanel />}
+          <PageStage onTool={onTool} />
+          <SidePanel side="right" name={right.name}>
+            <right.Content />
           </SidePanel>
         </Box>
         <Readout />
       </Box>
-      <KeysDialog open={dialog === 'keys'} stage={current} onClose={() => setDialog(null)} />
+      <KeysDialog open={dialog === 'keys'} stage={current.name} onClose={() => setDialog(null)} />
       <HistoryDialog open={dialog === 'history'} onClose={() => setDialog(null)} />
       <ClashDialog />
     </BenchContext.Provider>

@@ -8,6 +8,7 @@ import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { goToStep } from './page/steps.ts';
 
 /** What was done on this page and to the cast sheet, in words, the latest first. */
 export function HistoryDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }): ReactNode {
@@ -49,7 +50,7 @@ function Steps(): ReactNode {
                 sx={{ py: 0, ml: 'auto', flexShrink: 0 }}
                 onClick={() => {
                   setGoing(true);
-                  void bench.steps.goTo(step.seq).finally(() => setGoing(false));
+                  void goToStep(bench, step.seq).finally(() => setGoing(false));
                 }}
               >
                 Go to here

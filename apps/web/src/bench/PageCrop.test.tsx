@@ -3,9 +3,9 @@ import { act, cleanup, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import type { CropOf } from './engine/messages.ts';
 import { PageCrop } from './PageCrop.tsx';
-import type { Bench } from './state/Bench.ts';
 import { BenchContext } from './state/benchContext.ts';
-import { FakeBench, hut } from './tests/fakeBench.ts';
+import { openTestBench, type TestBench } from './tests/testBench.ts';
+import { hut } from './tests/testPages.ts';
 
 /** Tells when a picture comes into view. */
 let look: (inView: boolean) => void = () => undefined;
@@ -20,16 +20,16 @@ class Observer {
   }
 }
 
-let bench: FakeBench;
+let bench: TestBench;
 let asked: CropOf[];
-beforeEach(() => {
+beforeEach(async () => {
   jest.useFakeTimers();
   // Nothing is drawn here: only what is asked for counts.
   HTMLCanvasElement.prototype.getContext = () => null;
   Object.assign(globalThis, { IntersectionObserver: Observer });
   left = 0;
   asked = [];
-  bench = new FakeBench().open(hut(12));
+  bench = await openTestBench(hut(12));
   Object.assign(bench.engine, {
     crop: (of: CropOf, width: number, height: number) => {
       asked.push(of);
@@ -44,9 +44,7 @@ afterEach(() => {
 });
 
 const show = (picture: ReactNode): { unmount: () => void; again: (other: ReactNode) => void } => {
-  const within = (one: ReactNode): ReactNode => (
-    <BenchContext.Provider value={bench as unknown as Bench}>{one}</BenchContext.Provider>
-  );
+  const within = (one: ReactNode): ReactNode => <BenchContext.Provider value={bench}>{one}</BenchContext.Provider>;
   const { unmount, rerender } = render(within(picture));
   return { unmount, again: (other) => rerender(within(other)) };
 };

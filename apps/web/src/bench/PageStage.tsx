@@ -7,29 +7,17 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { listenToPointer } from './tools/listenToPointer.ts';
-import { GapTool } from './tools/GapTool.ts';
-import type { PageTool } from './tools/PageTool.ts';
-import { LineArtTool } from './tools/LineArtTool.ts';
+import { STAGES } from './stages/stages.ts';
 import { PanningTool } from './tools/PanningTool.ts';
-import { PenTool } from './tools/PenTool.ts';
-import { MarkTool } from './tools/MarkTool.ts';
-import { SurroundTool } from './tools/SurroundTool.ts';
-import { SweepTool } from './tools/SweepTool.ts';
-import type { Bench } from './state/Bench.ts';
-
-/** What keys and buttons do to the tool at hand. */
-export interface ToolPorts {
-  readonly cancel: () => void;
-  readonly traceLeak: () => void;
-  readonly testLeak: () => void;
-}
+import { resizeView } from './page/look.ts';
 
 export interface PageStageProps {
-  readonly register: (ports: ToolPorts) => void;
+  /** Is told how the gesture of the tool at hand is given up. */
+  readonly onTool: (cancel: () => void) => void;
 }
 
 /** The page itself. The canvas is drawn by a worker, outside React. */
-export function PageStage({ register }: PageStageProps): ReactNode {
+export function PageStage({ onTool }: PageStageProps): ReactNode {
   const bench = useBench();
   const host = useRef<HTMLDivElement>(null);
   const loupe = useBenchState((state) => state.loupe);
@@ -56,7 +44,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     const resize = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
       if (width > 0 && height > 0)
-        bench.looking.resize(Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
+        resizeView(bench, Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio));
     });
     resize.observe(box);
     setCanvas(canvas);
@@ -72,9 +60,9 @@ export function PageStage({ register }: PageStageProps): ReactNode {
     let leave = (): void => undefined;
     const take = (): void => {
       leave();
-      const gaps = new GapTool(bench, say);
-      const tool = new PanningTool(bench, toolFor(bench, gaps, say));
-      register({ cancel: () => tool.cancel(), traceLeak: () => gaps.startTrace(), testLeak: () => gaps.startTest() });
+      const stage = STAGES.find(({ name }) => name === bench.state.stage)!;
+      const tool = new PanningTool(bench, stage.tool(bench, say));
+      onTool(() => tool.cancel());
       const stop = listenToPointer(canvas, bench, tool);
       leave = () => {
         tool.cancel();
@@ -89,7 +77,7 @@ export function PageStage({ register }: PageStageProps): ReactNode {
       stop();
       leave();
     };
-  }, [bench, canvas, register, say]);
+  }, [bench, canvas, onTool, say]);
 
   return (
     <Box component="main" sx={{ display: 'flex', flex: 1, minWidth: 0, bgcolor: tones.ground }}>
@@ -121,16 +109,6 @@ export function PageStage({ register }: PageStageProps): ReactNode {
       </Box>
     </Box>
   );
-}
-
-function toolFor(bench: Bench, gaps: GapTool, say: (text: string) => void): PageTool {
-  const { stage, flats } = bench.state;
-  if (stage === 'gaps') return gaps;
-  if (stage === 'lineart') return new LineArtTool(bench, say);
-  if (stage !== 'flats') return new SweepTool(bench);
-  if (flats.way === 'pen') return new PenTool(bench, say);
-  if (flats.way === 'surround') return new SurroundTool(bench, say);
-  return flats.way === 'marks' ? new MarkTool(bench, say) : new SweepTool(bench);
 }
 
 /** What the pen would cover, at the pointer. */
@@ -192,11 +170,14 @@ const POINTING = {
   paper: 'Click bare paper: from there on it is white. Escape drops it.',
   ink: 'Click ink: from there on it is black. Escape drops it.',
   panel: 'Drag a rectangle: it becomes a panel. Escape drops it.',
+  run: 'Leak test: click where colour should run from.',
+  trace: 'Leak trace: click two places that should be apart.',
+  'trace-to': 'Now the other place.',
 } as const;
 
 /** What the next click says; what is read while the page stays in view. */
 function Pointing(): ReactNode {
-  const pointing = useBenchState((state) => state.pointing);
+  const pointing = useBenchState((state) => state.pointing ?? state.leakAsked);
   const again = useBenchState((state) => state.phase === 'again');
   const text = useBenchState((state) => state.phaseText);
   if (pointing === null && !again) return null;

@@ -5,6 +5,8 @@ import { tones } from '../theme.ts';
 import { areaText, durationText, lengthText } from '../measures.ts';
 import { PAPER_TONES, SHOW_MODES, type BenchState, type PaperTone, type ShowMode } from './state/benchState.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { setOptions } from './page/look.ts';
+import { setShow } from './page/show.ts';
 
 /** What is under the pointer, measured; zoom; the time running here. */
 export function Readout(): ReactNode {
@@ -70,7 +72,7 @@ function Shown(): ReactNode {
       <select
         value={show}
         onChange={(event) => {
-          bench.setShow(event.target.value as ShowMode);
+          setShow(bench, event.target.value as ShowMode);
           // The keys of the bench work on.
           event.target.blur();
         }}
@@ -104,7 +106,7 @@ function Paper(): ReactNode {
       <select
         value={TONES.find((tone) => PAPER_TONES[tone] === paper)}
         onChange={(event) => {
-          bench.looking.setOptions({ paper: PAPER_TONES[event.target.value as PaperTone] });
+          setOptions(bench, { paper: PAPER_TONES[event.target.value as PaperTone] });
           event.target.blur();
         }}
         title="Next: |"

@@ -10,12 +10,13 @@ import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import { memo, useCallback, useMemo, type ElementType, type MouseEvent, type ReactNode } from 'react';
+import { memo, useCallback, type ElementType, type MouseEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
-import type { BenchState } from './state/benchState.ts';
-import { countText } from '../measures.ts';
+import type { Stage } from './stages/Stage.ts';
+import { STAGES } from './stages/stages.ts';
+import { step } from './page/steps.ts';
 
 export interface StageRailProps {
   readonly job: JobView | null;
@@ -64,10 +65,9 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         <RailButton name="Next page" title="Next page (Page Down)" icon={NavigateNextIcon} onClick={pageAfter} />
       </Box>
       <Box component="nav" aria-label="Stages" sx={{ display: 'flex', justifyContent: 'center' }}>
-        <LineArtStage to={`${base}/lineart`} here={stage === 'lineart'} />
-        <GapsStage to={`${base}/gaps`} here={stage === 'gaps'} />
-        <FlatsStage to={`${base}/flats`} here={stage === 'flats'} />
-        <HandoffStage to={`${base}/handoff`} here={stage === 'handoff'} />
+        {STAGES.map((one) => (
+          <StageLink key={one.name} stage={one} to={`${base}/${one.name}`} here={stage === one.name} />
+        ))}
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', flex: '1 1 250px', justifyContent: 'flex-end' }}>
         <SyncNote />
@@ -79,74 +79,14 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
   );
 }
 
-/** A stage's place in the rail. Each reads its own count, so that a gesture draws anew only what it changes. */
-interface StagePlace {
-  readonly to: string;
-  readonly here: boolean;
-}
-
-const isReady = ({ phase }: BenchState): boolean => phase === 'ready' || phase === 'again';
-
-const LineArtStage = memo(function LineArtStage(place: StagePlace): ReactNode {
-  const measured = useBenchState((state) => state.facts !== null);
-  const open = useBenchState((state) => state.lineDecisions.length);
-  return (
-    <Stage {...place} name="Line art" share={measured ? 1 - open / Math.max(open, 8) : 0}>
-      {!measured ? '…' : open === 0 ? 'done' : `${countText(open)} to decide`}
-    </Stage>
-  );
-});
-
-const GapsStage = memo(function GapsStage(place: StagePlace): ReactNode {
-  const open = useBenchState((state) => state.openGaps.length);
-  const closures = useBenchState((state) => state.survey?.closures);
-  const accepted = useMemo(() => closures?.filter((one) => one.accepted).length ?? 0, [closures]);
-  const ready = useBenchState(isReady);
-  return (
-    <Stage {...place} name="Gaps" share={accepted === 0 ? 1 : 1 - open / Math.max(accepted, open)}>
-      {!ready ? '…' : open === 0 ? 'done' : `${countText(open)} to rule on`}
-    </Stage>
-  );
-});
-
-const FlatsStage = memo(function FlatsStage(place: StagePlace): ReactNode {
-  const open = useBenchState((state) => state.openRegions.length);
-  const lookRegions = useBenchState((state) => state.lookRegions);
-  const islands = useBenchState((state) => state.islands);
-  const toLook = useMemo(() => new Set([...lookRegions, ...islands]).size, [lookRegions, islands]);
-  const total = useBenchState((state) => state.survey?.regions.count ?? 0);
-  const ready = useBenchState(isReady);
-  return (
-    <Stage {...place} name="Flats" share={total === 0 ? 0 : 1 - (open + toLook) / total}>
-      {!ready
-        ? '…'
-        : open + toLook === 0
-          ? 'done'
-          : open === 0
-            ? `${countText(toLook)} to look at`
-            : `${countText(open)} open`}
-    </Stage>
-  );
-});
-
-const HandoffStage = memo(function HandoffStage(place: StagePlace): ReactNode {
-  const open = useBenchState((state) => state.openRegions.length);
-  const ready = useBenchState(isReady);
-  return (
-    <Stage {...place} name="Hand off" share={0}>
-      {!ready ? '…' : open === 0 ? 'ready' : `${countText(open)} empty`}
-    </Stage>
-  );
-});
-
 /** Undo and redo, and what they would do. */
 function StepButtons(): ReactNode {
   const bench = useBench();
   const history = useBenchState((state) => state.history);
   const { undo, redo } = readHistory(history);
   const labelOf = (seq: number | undefined): string | undefined => history.find((step) => step.seq === seq)?.label;
-  const stepBack = useCallback(() => void bench.steps.step('undo'), [bench]);
-  const stepOn = useCallback(() => void bench.steps.step('redo'), [bench]);
+  const stepBack = useCallback(() => void step(bench, 'undo'), [bench]);
+  const stepOn = useCallback(() => void step(bench, 'redo'), [bench]);
   return (
     <>
       <RailButton
@@ -194,14 +134,16 @@ const RailButton = memo(function RailButton({
   );
 });
 
-interface StageProps extends StagePlace {
-  readonly name: string;
-  /** How much of it is done, 0..1. */
-  readonly share: number;
-  readonly children: ReactNode;
+interface StageLinkProps {
+  readonly stage: Stage;
+  readonly to: string;
+  readonly here: boolean;
 }
 
-function Stage({ to, name, here, share, children }: StageProps): ReactNode {
+/** A stage's place in the rail. Each reads its own count, so that a gesture draws anew only what it changes. */
+const StageLink = memo(function StageLink({ stage, to, here }: StageLinkProps): ReactNode {
+  const words = useBenchState((state) => stage.progress(state).words);
+  const share = useBenchState((state) => stage.progress(state).share);
   return (
     <Box
       component={Link}
@@ -225,10 +167,10 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       }}
     >
       <Typography variant="h3" component="span" sx={{ lineHeight: 1.25, fontWeight: here ? 600 : 500 }}>
-        {name}
+        {stage.label}
       </Typography>
       <Typography variant="caption" component="span" color="text.secondary" sx={{ lineHeight: 1.2 }}>
-        {children}
+        {words}
       </Typography>
       <Box
         sx={{ position: 'absolute', left: 0, bottom: 0, height: 3, bgcolor: tones.accent }}
@@ -236,7 +178,7 @@ function Stage({ to, name, here, share, children }: StageProps): ReactNode {
       />
     </Box>
   );
-}
+});
 
 function SyncNote(): ReactNode {
   const { state, waiting } = useBenchState((all) => all.sync);

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -6,21 +6,22 @@ import { MemoryRouter } from 'react-router';
 import { SWRConfig } from 'swr';
 import { getJson } from '../api/http.ts';
 import { NoticeProvider } from '../notices/NoticeProvider.tsx';
-import { FakeBench, hut } from './tests/fakeBench.ts';
-import { GapWorklist } from './GapWorklist.tsx';
-import { HandoffPanel } from './handoff/HandoffPanel.tsx';
+import { openTestBench, type TestBench } from './tests/testBench.ts';
+import { hut } from './tests/testPages.ts';
+import { GapWorklist } from './stages/gaps/GapWorklist.tsx';
+import { HandoffPanel } from './stages/handoff/HandoffPanel.tsx';
 import { KeysDialog } from './KeysDialog.tsx';
 import { Readout } from './Readout.tsx';
-import type { Bench } from './state/Bench.ts';
 import { BenchContext } from './state/benchContext.ts';
-import { KEY_ACTIONS } from './tools/keys.ts';
-import { Worklist } from './Worklist.tsx';
+import { STAGES } from './stages/stages.ts';
+import { COMMON_KEYS } from './tools/keys.ts';
+import { Worklist } from './stages/flats/Worklist.tsx';
 
-let bench: FakeBench;
+let bench: TestBench;
 const user = userEvent.setup();
-beforeEach(() => {
+beforeEach(async () => {
   Element.prototype.scrollIntoView = () => undefined;
-  bench = new FakeBench().open(hut(12));
+  bench = await openTestBench(hut(12));
 });
 afterEach(cleanup);
 const show = (children: ReactNode): void => {
@@ -28,7 +29,7 @@ const show = (children: ReactNode): void => {
     <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
       <NoticeProvider>
         <MemoryRouter>
-          <BenchContext.Provider value={bench as unknown as Bench}>{children}</BenchContext.Provider>
+          <BenchContext.Provider value={bench}>{children}</BenchContext.Provider>
         </MemoryRouter>
       </NoticeProvider>
     </SWRConfig>,
@@ -38,7 +39,7 @@ const show = (children: ReactNode): void => {
 describe('the Gaps panel', () => {
   test('counts what is to be ruled on, and leads on when nothing is', () => {
     bench.store.setState({ openGaps: [] });
-    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
+    show(<GapWorklist />);
     expect(screen.getByText('No gap is left to rule on.')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go on to Flats' }).getAttribute('href')).toBe('/jobs/j/pages/p/flats');
   });
@@ -46,7 +47,7 @@ describe('the Gaps panel', () => {
   test('lists a closure with its width, how sure it is and both areas, and stands at it by a click', async () => {
     const door = bench.state.survey!.closures.find((one) => one.accepted)!;
     bench.store.setState({ openGaps: [door.key] });
-    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
+    show(<GapWorklist />);
     const percent = Math.round(door.confidence * 100);
     const row = screen.getByText(new RegExp(`${percent}% sure`));
     expect(screen.getByText(new RegExp(door.separatesPx[0].toLocaleString('en-GB')))).toBeTruthy();
@@ -55,19 +56,18 @@ describe('the Gaps panel', () => {
   });
 
   test('shows a traced leak with its width, and starts a trace', async () => {
-    const trace = jest.fn();
     bench.store.setState({
       leak: { path: Int32Array.of(1, 1, 2, 2), narrowest: [203, 113], widthPx: 12.4, cut: null },
     });
-    show(<GapWorklist onTrace={trace} onTest={trace} />);
+    show(<GapWorklist />);
     expect(screen.getByText(/narrowest place 12.4 px/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: /^Trace/ }));
-    expect(trace).toHaveBeenCalledTimes(1);
+    expect(bench.state.leakAsked).toBe('trace');
   });
 
   test('tells a photograph in words instead of listing thousands', () => {
     bench.store.setState({ survey: { ...bench.state.survey!, looseEnds: 48_355 } });
-    show(<GapWorklist onTrace={() => undefined} onTest={() => undefined} />);
+    show(<GapWorklist />);
     expect(screen.getByText(/48,355 loose ends: it looks like a photograph/)).toBeTruthy();
   });
 });
@@ -118,7 +118,7 @@ describe('the readout', () => {
 describe('the hand-off panel', () => {
   const answers = new Map<string, unknown>();
   const asked: { url: string; body: unknown }[] = [];
-  beforeEach(() => {
+  beforeEach(async () => {
     asked.length = 0;
     answers.clear();
     Object.assign(bench, { settled: () => Promise.resolve() });
@@ -172,7 +172,8 @@ describe('the hand-off panel', () => {
 
 test('the list of keys names every action, those of the stage first', () => {
   render(<KeysDialog open stage="gaps" onClose={() => undefined} />);
-  for (const { words } of KEY_ACTIONS) expect(screen.getAllByText(words).length).toBeGreaterThan(0);
+  for (const { words } of [...STAGES.map(({ keys }) => keys), ...Object.values(COMMON_KEYS)].flat())
+    expect(screen.getAllByText(words).length).toBeGreaterThan(0);
   expect(screen.getAllByRole('heading', { level: 3 }).map((one) => one.textContent)).toEqual([
     'Gaps',
     'Line art',

@@ -1,43 +1,43 @@
 import type { JobView } from '@jumble/contracts';
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { act, cleanup, render, screen } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { editSeen } from '@jumble/core';
+import { act, cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
+import { step } from './page/steps.ts';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { StageRail } from './StageRail.tsx';
-import type { Bench } from './state/Bench.ts';
 import type { BenchState } from './state/benchState.ts';
 import { BenchContext } from './state/benchContext.ts';
-import { FakeBench, hut } from './tests/fakeBench.ts';
+import { openTestBench, type TestBench } from './tests/testBench.ts';
+import { hut } from './tests/testPages.ts';
 
-let bench: FakeBench;
+let bench: TestBench;
 const user = userEvent.setup();
-const stepBack = jest.fn<(direction: string) => Promise<void>>(() => Promise.resolve());
-const goToStep = jest.fn<(seq: number) => Promise<void>>(() => Promise.resolve());
-beforeEach(() => {
-  stepBack.mockClear();
-  goToStep.mockClear();
-  bench = Object.assign(new FakeBench().open(hut(12)), { steps: { step: stepBack, goTo: goToStep } });
+/** Which steps the server was asked to take back or do again. */
+const asked = (): unknown[] =>
+  bench.server.requests
+    .filter(({ method, url }) => method === 'POST' && url.endsWith('/history'))
+    .map(({ body }) => body);
+beforeEach(async () => {
+  bench = await openTestBench(hut(12));
 });
 afterEach(cleanup);
 
 const show = (children: ReactNode): void => {
   render(
     <MemoryRouter>
-      <BenchContext.Provider value={bench as unknown as Bench}>{children}</BenchContext.Provider>
+      <BenchContext.Provider value={bench}>{children}</BenchContext.Provider>
     </MemoryRouter>,
   );
 };
 
-/** Steps as the server logs them: two done, the second taken back. */
-function oneUndone(): BenchState['history'] {
-  const step = { scope: 'page', revision: 1, at: '2026-11-25T08:00:00Z', of: null } as const;
-  return [
-    { ...step, seq: 1, kind: 'do', label: 'Give 3 regions to Coat' },
-    { ...step, seq: 2, kind: 'do', label: 'Give 1 region to Hair' },
-    { ...step, seq: 3, kind: 'undo', label: 'Undo', of: 2 },
-  ];
+/** Two steps, the second taken back. */
+async function oneUndone(): Promise<void> {
+  bench.push({ label: 'Assign 3 regions to Coat', edits: [editSeen('a', true)] });
+  bench.push({ label: 'Assign 1 region to Hair', edits: [editSeen('b', true)] });
+  await step(bench, 'undo');
 }
 
 describe('the rail', () => {
@@ -80,40 +80,40 @@ describe('the rail', () => {
     show(rail());
     for (const name of ['Undo', 'Redo'])
       expect(screen.getByRole<HTMLButtonElement>('button', { name }).disabled).toBe(true);
-    act(() => bench.store.setState({ history: oneUndone() }));
+    await act(oneUndone);
     await user.hover(screen.getByRole('button', { name: 'Undo' }));
-    expect(await screen.findByText('Undo: Give 3 regions to Coat (Ctrl+Z)')).toBeTruthy();
+    expect(await screen.findByText('Undo: Assign 3 regions to Coat (Ctrl+Z)')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Redo' }));
-    expect(stepBack.mock.calls).toEqual([['redo']]);
+    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]));
   });
 });
 
 describe('the history', () => {
   test('lists steps, the latest first, and goes to any of them', async () => {
-    bench.store.setState({ history: oneUndone() });
+    await oneUndone();
     show(<HistoryDialog open onClose={() => undefined} />);
     const rows = screen.getAllByRole('listitem').map((row) => row.textContent);
-    expect(rows[0]).toMatch(/Give 1 region to Hairundone/);
-    expect(rows[1]).toMatch(/Give 3 regions to Coat$/);
+    expect(rows[0]).toMatch(/Assign 1 region to Hairundone/);
+    expect(rows[1]).toMatch(/Assign 3 regions to Coat$/);
     await user.click(screen.getByRole('button', { name: 'Go to here' }));
-    expect(goToStep.mock.calls).toEqual([[2]]);
+    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]));
+    expect(bench.state.document!.seen.has('b')).toBe(true);
   });
 
-  test('shows what was taken back as undone even when something new was done after it', () => {
-    const last = oneUndone().at(-1)!;
-    bench.store.setState({
-      history: [...oneUndone(), { ...last, seq: 4, kind: 'do', of: null, label: 'Give 2 regions to Coat' }],
-    });
+  test('shows what was taken back as undone even when something new was done after it', async () => {
+    await oneUndone();
+    bench.push({ label: 'Assign 2 regions to Coat', edits: [editSeen('c', true)] });
+    await bench.settled();
     show(<HistoryDialog open onClose={() => undefined} />);
     const rows = screen.getAllByRole('listitem').map((row) => row.textContent);
-    expect(rows[0]).toMatch(/Give 2 regions to Coat$/);
+    expect(rows[0]).toMatch(/Assign 2 regions to Coat$/);
     // Nothing leads there any more.
-    expect(rows[1]).toMatch(/Give 1 region to Hairundone$/);
-    expect(rows[2]).toMatch(/Give 3 regions to CoatGo to here$/);
+    expect(rows[1]).toMatch(/Assign 1 region to Hairundone$/);
+    expect(rows[2]).toMatch(/Assign 3 regions to CoatGo to here$/);
   });
 
-  test('is not made while it is closed', () => {
-    bench.store.setState({ history: oneUndone() });
+  test('is not made while it is closed', async () => {
+    await oneUndone();
     show(<HistoryDialog open={false} onClose={() => undefined} />);
     expect(screen.queryAllByRole('listitem')).toEqual([]);
   });

@@ -2,6 +2,7 @@ import type { CoarseInk } from './coarseInk.ts';
 import { viewOf, type Block } from './findGutter.ts';
 import { boxOf, contains, type Panel } from './Panel.ts';
 import type { Point } from '../model/Point.ts';
+import { simplifyLine } from '../raster/simplifyLine.ts';
 
 /** Pieces of the small picture's paper. */
 export interface CoarsePaper {
@@ -103,7 +104,7 @@ export function piecesIn(page: CoarseInk, paper: CoarsePaper, block: Block, leas
       let outline = 0;
       for (const [from, to] of rows.values()) outline += to - from;
       if (area < LEAST_FILL * outline) continue;
-      found.push({ points: simplify(outlineOf(rows)), framed: true });
+      found.push({ points: simplifyLine(outlineOf(rows), SIMPLIFY_PX), framed: true });
     }
   }
   // From the top, then from the left.
@@ -125,36 +126,8 @@ function outlineOf(rows: ReadonlyMap<number, readonly [number, number]>): Point[
   ];
 }
 
+/** Corners of a panel may lie so far off its outline. */
 const SIMPLIFY_PX = 2;
-
-/** Fewer corners, none of the others farther than {@link SIMPLIFY_PX} off (Douglas and Peucker 1973). */
-function simplify(points: readonly Point[]): Point[] {
-  const keep = new Uint8Array(points.length);
-  keep[0] = keep[points.length - 1] = 1;
-  const spans: [number, number][] = [[0, points.length - 1]];
-  while (spans.length > 0) {
-    const [from, to] = spans.pop()!;
-    const [a, b] = [points[from]!, points[to]!];
-    const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
-    let worst = SIMPLIFY_PX;
-    let at = -1;
-    for (let k = from + 1; k < to; k++) {
-      const [px, py] = points[k]!;
-      const off =
-        length === 0
-          ? Math.sqrt((px - a[0]) ** 2 + (py - a[1]) ** 2)
-          : Math.abs((px - a[0]) * (b[1] - a[1]) - (py - a[1]) * (b[0] - a[0])) / length;
-      if (off > worst) {
-        worst = off;
-        at = k;
-      }
-    }
-    if (at < 0) continue;
-    keep[at] = 1;
-    spans.push([from, at], [at, to]);
-  }
-  return points.filter((_, k) => keep[k] === 1);
-}
 
 /** A ring's gutter takes at most this share of its box. */
 const MOST_RING = 0.5;

@@ -15,6 +15,8 @@ import { PartList } from './PartList.tsx';
 import { PartDialog } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
 import { newPartDraft, type PartDraft } from './castEdits.ts';
+import { showRealColours, showScratchColours } from './scratch.ts';
+import { choosePart } from '../page/parts.ts';
 
 /** The colour a part has in a scene, whatever is shown now. */
 function realColour(cast: CastSheet, partId: string, scene: string | null): string {
@@ -29,7 +31,7 @@ export function CastPanel(): ReactNode {
   const distance = useBenchState((state) => state.scratchDistance);
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const [draft, setDraft] = useState<PartDraft | null>(null);
-  const choose = useCallback((id: string) => bench.choosePart(id), [bench]);
+  const choose = useCallback((id: string) => choosePart(bench, id), [bench]);
   const edit = useCallback(
     (id: string, colour: string) => {
       const part = bench.state.cast?.parts.find((one) => one.id === id);
@@ -73,7 +75,7 @@ export function CastPanel(): ReactNode {
           }
         >
           <Button
-            onClick={() => (scratch ? bench.scratch.useReal() : void bench.scratch.use())}
+            onClick={() => (scratch ? showRealColours(bench) : void showScratchColours(bench))}
             variant="outlined"
             sx={{ py: 0 }}
           >

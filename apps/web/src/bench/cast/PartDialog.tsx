@@ -34,6 +34,7 @@ import { colourNumbers, readColour } from './readColour.ts';
 import { followColour } from './shiftColour.ts';
 import { RESERVED_KEYS } from '../tools/keys.ts';
 import { counted } from '../../measures.ts';
+import { assignPart, choosePart } from '../page/parts.ts';
 
 export interface PartDialogProps {
   readonly draft: PartDraft;
@@ -69,7 +70,7 @@ export function PartDialog({ draft, cast, scene, onClose }: PartDialogProps): Re
     if (!isNew && sceneId !== null && colour !== draft.colour)
       edits.push(...followingColours(cast, sceneId, part.id, draft.colour, colour));
     bench.changeCast(isNew ? `Add the part ${name}` : `Change the part ${name}`, edits);
-    if (isNew) bench.choosePart(part.id);
+    if (isNew) choosePart(bench, part.id);
     onClose();
   };
   return (
@@ -237,7 +238,7 @@ export function PartDialog({ draft, cast, scene, onClose }: PartDialogProps): Re
         onClose={() => setMergeInto(null)}
         onConfirm={() => {
           bench.changeCast(`Merge ${draft.name} into ${target?.name ?? ''}`, mergeParts(cast, draft.id, mergeInto!));
-          bench.choosePart(mergeInto!);
+          choosePart(bench, mergeInto!);
           onClose();
         }}
       />
@@ -283,8 +284,8 @@ function SplitByPanel({
         let name = `${part.name}, panel ${panel + 1}`;
         for (let k = 2; taken.has(name); k++) name = `${part.name}, panel ${panel + 1} (${k})`;
         bench.changeCast(`Split ${name} off`, copyPart(cast, plain, id, name));
-        bench.give(new Set(regions), id);
-        bench.choosePart(id);
+        assignPart(bench, new Set(regions), id);
+        choosePart(bench, id);
         onClose();
       }}
     >

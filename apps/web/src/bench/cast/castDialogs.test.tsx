@@ -1,28 +1,29 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { readCastSheet } from '@jumble/core';
 import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import type { Bench } from '../state/Bench.ts';
 import { BenchContext } from '../state/benchContext.ts';
-import { FakeBench, smallCast } from '../tests/fakeBench.ts';
+import { openTestBench, type TestBench } from '../tests/testBench.ts';
+import { hut, smallCast } from '../tests/testPages.ts';
 import { freeSlot, newPartDraft } from './castEdits.ts';
 import { GroupDialog } from './GroupDialog.tsx';
 import { PartDialog } from './PartDialog.tsx';
 import { PartRow } from './PartRow.tsx';
 
-let bench: FakeBench;
+let bench: TestBench;
 const onClose = jest.fn();
-beforeEach(() => {
-  bench = new FakeBench();
+beforeEach(async () => {
+  bench = await openTestBench(hut(12), { stage: 'flats' });
   onClose.mockClear();
   // The simulated browser does not scroll.
   Element.prototype.scrollIntoView = () => undefined;
 });
 afterEach(cleanup);
 const onBench = (children: ReactNode): void => {
-  render(<BenchContext.Provider value={bench as unknown as Bench}>{children}</BenchContext.Provider>);
+  render(<BenchContext.Provider value={bench}>{children}</BenchContext.Provider>);
 };
-const cast = smallCast();
+const cast = readCastSheet(smallCast());
 const user = userEvent.setup();
 
 describe('a new part', () => {
@@ -43,7 +44,7 @@ describe('a new part', () => {
         ],
       },
     ]);
-    expect(bench.chosen).toEqual([draft.id]);
+    expect(bench.state.partId).toBe(draft.id);
     expect(onClose).toHaveBeenCalledTimes(1);
   });
 

@@ -3,22 +3,24 @@ import { applyEdits, editCastScene, editColour, editPart, readCastSheet, type Ca
 import { cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import { Stacking } from '../handoff/Stacking.tsx';
-import type { Bench } from '../state/Bench.ts';
+import { Stacking } from '../stages/handoff/Stacking.tsx';
 import { BenchContext } from '../state/benchContext.ts';
-import { FakeBench, hut, smallCast } from '../tests/fakeBench.ts';
+import { openTestBench, type TestBench } from '../tests/testBench.ts';
+import { hut, smallCast } from '../tests/testPages.ts';
 import { meanOf } from './meanColour.ts';
 import { PartDialog } from './PartDialog.tsx';
 import { SceneChoice } from './SceneChoice.tsx';
 import { followColour } from './shiftColour.ts';
+import { regionAtPoint } from '../page/partColours.ts';
+import { assignPart } from '../page/parts.ts';
 
-let bench: FakeBench;
-beforeEach(() => {
-  bench = new FakeBench();
+let bench: TestBench;
+beforeEach(async () => {
+  bench = await openTestBench(hut(12), { stage: 'flats' });
 });
 afterEach(cleanup);
 const onBench = (children: ReactNode): void => {
-  render(<BenchContext.Provider value={bench as unknown as Bench}>{children}</BenchContext.Provider>);
+  render(<BenchContext.Provider value={bench}>{children}</BenchContext.Provider>);
 };
 const user = userEvent.setup();
 const onClose = jest.fn();
@@ -26,10 +28,8 @@ const onClose = jest.fn();
 /** The small cast with stripes on the coat, and a night. */
 function withStripes(): CastSheet {
   const stripes = { id: 'stripes', groupId: 'wren', name: 'Stripes', order: 5, slot: null, empty: false, on: 'coat' };
-  const records = new Map(
-    [...smallCast().parts.map((part) => editPart(part)), editPart(stripes)].map((edit) => [edit.key, edit.value]),
-  );
-  const rest = [
+  const more = [
+    editPart(stripes),
     editCastScene({ id: 'day', name: 'Day', order: 0 }),
     editCastScene({ id: 'night', name: 'Night', order: 1 }),
     { key: 'group/wren', value: { name: 'Wren', order: 0 } },
@@ -38,7 +38,7 @@ function withStripes(): CastSheet {
     editColour('day', 'stripes', '#5588bb'),
     editColour('night', 'coat', '#112233'),
   ];
-  return readCastSheet(applyEdits(records, rest).records);
+  return readCastSheet(applyEdits(smallCast(), more).records);
 }
 
 describe('a marking', () => {
@@ -77,21 +77,19 @@ describe('a marking', () => {
 });
 
 test('a part is split off where a panel has it, with its colours', async () => {
-  bench.open(hut(12));
-  const inside = bench.regionAt(120, 113)!;
-  bench.give(new Set([inside]), 'coat');
+  const inside = regionAtPoint(bench.state, 120, 113)!;
+  assignPart(bench, new Set([inside]), 'coat');
   const panelOfRegion = new Int32Array(bench.state.survey!.regions.count).fill(1);
-  bench.store.setState({ panelShown: 1, panelOfRegion, page: null });
-  const cast = smallCast();
+  bench.store.setState({ panelShown: 1, panelOfRegion });
+  const cast = bench.state.cast!;
   const coat = { ...cast.parts.find((part) => part.id === 'coat')!, colour: '#336699', isNew: false };
   onBench(<PartDialog draft={coat} cast={cast} scene={null} onClose={onClose} />);
-  bench.store.setState({ page: { id: 'p', width: 260, height: 220 } as never });
   await user.click(screen.getByRole('button', { name: 'Split off panel 2 (1)' }));
   const { edits } = bench.castChanges[0] as unknown as { edits: { key: string; value: { name: string } }[] };
   expect(edits[0]!.value.name).toBe('Coat, panel 2');
   expect(edits[1]!.value).toBe('#336699');
   const id = edits[0]!.key.slice('part/'.length);
-  expect(bench.chosen).toEqual([id]);
+  expect(bench.state.partId).toBe(id);
   expect([...bench.state.document!.fills.values()].map((fill) => fill.part)).toEqual([id]);
 });
 

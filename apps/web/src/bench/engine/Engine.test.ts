@@ -1,119 +1,125 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP } from '@jumble/core';
-import { Engine, type KeySeen } from './Engine.ts';
-import type { DrawRequest, ReadFrom, SurveyRequest } from './messages.ts';
-
-/** A worker that keeps what it is told; the test answers for it. */
-class FakeWorker {
-  static made: FakeWorker[] = [];
-  readonly told: (SurveyRequest | DrawRequest)[] = [];
-  onmessage: ((event: { data: unknown }) => void) | null = null;
-  onerror: ((event: { message: string }) => void) | null = null;
-  ended = false;
-
-  constructor() {
-    FakeWorker.made.push(this);
-  }
-  postMessage(message: SurveyRequest | DrawRequest): void {
-    this.told.push(message);
-  }
-  terminate(): void {
-    this.ended = true;
-  }
-  answer(data: object): void {
-    this.onmessage!({ data });
-  }
-}
+import { computeHere, FakeDrawing } from '../tests/testBench.ts';
+import { hut } from '../tests/testPages.ts';
+import { isAbort } from './abort.ts';
+import type { Computing } from './Computing.ts';
+import { Engine } from './Engine.ts';
+import type { DrawAnswer, KeySeen, ReadFrom } from './messages.ts';
 
 let engine: Engine;
-let computing: FakeWorker;
-let drawing: FakeWorker;
-let steps: [string, number][];
-const before = globalThis.Worker;
-beforeEach(() => {
-  FakeWorker.made = [];
-  globalThis.Worker = FakeWorker as unknown as typeof Worker;
-  steps = [];
-  engine = new Engine({
-    onStep: (text, share) => steps.push([text, share]),
-    onMeasuring: ({ text, share }) => steps.push([text, share]),
-  });
-  [computing, drawing] = FakeWorker.made as [FakeWorker, FakeWorker];
-});
-afterEach(() => {
-  globalThis.Worker = before;
-});
+let computing: { -readonly [K in keyof Computing]: Computing[K] };
+let drawing: FakeDrawing;
+let computer: { onerror: Worker['onerror']; terminate: () => void };
+let ended: boolean;
+const fetchBefore = globalThis.fetch;
+const answer = (data: DrawAnswer): void => drawing.onmessage!.call({} as Worker, { data } as MessageEvent);
 
+const art = hut(12);
 const by = { maxGapPx: 'auto' as const, rulings: new Map<string, 'closed' | 'open'>(), drawn: [] };
-const from = (width: number, height: number): ReadFrom => ({
+const from: ReadFrom = {
   url: '/grey',
-  width,
-  height,
+  width: art.width,
+  height: art.height,
   prep: DEFAULT_PREP,
   ownBounds: true,
   others: [],
   solids: [],
+};
+const noStep = (): void => undefined;
+
+beforeEach(() => {
+  ended = false;
+  drawing = new FakeDrawing();
+  computer = { onerror: null, terminate: () => (ended = true) };
+  // What is asked of it can be replaced by the test, method by method.
+  const here = computeHere();
+  computing = new Proxy({} as Computing, {
+    get: (own, name) => own[name as keyof Computing] ?? here[name as keyof Computing],
+  });
+  engine = new Engine({ computing, computer, drawing });
+  globalThis.fetch = (() =>
+    Promise.resolve({ ok: true, arrayBuffer: () => Promise.resolve(art.data.slice().buffer) })) as never;
+});
+afterEach(() => {
+  globalThis.fetch = fetchBefore;
 });
 
 describe('the engine', () => {
   test('reads a page with progress, and hands it to the drawing worker', async () => {
-    const reading = engine.survey(from(10, 20), by, null);
-    const [request] = computing.told as [Extract<SurveyRequest, { kind: 'survey' }>];
-    expect(request).toMatchObject({ kind: 'survey', from: { url: '/grey', width: 10, height: 20 } });
-    computing.answer({ kind: 'step', id: request.id, text: 'The ink is read', share: 0.25 });
-    computing.answer({ kind: 'step', id: 999, text: 'stale', share: 1 });
-    computing.answer({ kind: 'surveyed', id: request.id, survey: { name: 'survey', cellCount: 7 }, levels: [] });
-    expect(await reading).toMatchObject({ name: 'survey' });
-    expect(steps).toEqual([['The ink is read', 0.25]]);
-    expect(drawing.told.at(-1)).toMatchObject({ kind: 'page', survey: { cellCount: 7 } });
+    const steps: [string, number][] = [];
+    const survey = await engine.survey(from, by, null, (text, share) => steps.push([text, share]));
+    expect(survey.regions.count).toBe(2);
+    expect(survey).not.toHaveProperty('graph');
+    expect(steps[0]).toEqual(['The line art is fetched', 0.05]);
+    expect(steps.map(([, share]) => share)).toEqual(steps.map(([, share]) => share).sort((a, b) => a - b));
+    const [page] = drawing.all('page');
+    expect([page!.survey.cellCount, page!.original.length]).toEqual([survey.cellCount, art.data.length]);
   });
 
   test('says what went wrong in a worker, and when a worker stops', async () => {
-    const failing = engine.survey(from(1, 1), by, null);
-    computing.answer({
-      kind: 'failed',
-      id: (computing.told[0] as { id: number }).id,
-      message: 'The line art could not be fetched.',
-    });
-    await expect(failing).rejects.toThrow('The line art could not be fetched.');
-    const stopped = engine.divide(by);
-    computing.onerror!({ message: '' });
+    globalThis.fetch = (() =>
+      Promise.resolve({
+        ok: false,
+        status: 404,
+        json: () => Promise.resolve({ detail: 'The line art is gone.' }),
+      })) as never;
+    await expect(engine.survey(from, by, null, noStep)).rejects.toThrow('The line art is gone.');
+    await expect(engine.divide(by)).rejects.toThrow('The page is not read yet.');
+    computing.touching = () => new Promise(() => undefined);
+    const stopped = engine.touching();
+    computer.onerror!.call({} as Worker, { message: '' } as never);
     await expect(stopped).rejects.toThrow('The computing worker stopped.');
   });
 
   test('tells how far measuring is, and that it was left', async () => {
-    const measuring = engine.describe(null, []);
-    const { id } = computing.told[0] as { id: number };
-    computing.answer({ kind: 'measuring', id, text: 'Strokes', share: 0.35 });
-    expect(steps).toEqual([['Strokes', 0.35]]);
-    engine.stopDescribing();
-    expect(computing.told.at(-1)).toMatchObject({ kind: 'stopDescribing' });
-    computing.answer({ kind: 'dropped', id });
-    await expect(measuring).rejects.toMatchObject({ name: 'AbortError' });
+    await engine.survey(from, by, null, noStep);
+    const told: string[] = [];
+    const measuring = engine.describe(null, [], ({ text }) => {
+      told.push(text);
+      engine.stopDescribing();
+    });
+    const failure: unknown = await measuring.catch((error: unknown) => error);
+    expect(isAbort(failure)).toBe(true);
+    expect(told).toHaveLength(1);
+    const { facts } = await engine.describe(null, [], noStep);
+    expect(facts.panels).toBeDefined();
   });
 
   test('tells how far a key is read, and what is known of it, and has it left', async () => {
+    await engine.survey(from, by, null, noStep);
+    const raster = { width: 26, height: 22, rgb: new Uint8Array(26 * 22 * 3).fill(200) };
+    const parts = [{ id: 'coat', group: 'wren', rgb: 0xc8c8c8 }];
     const shares: number[] = [];
-    const seen: KeySeen[] = [];
-    const key = { width: 1, height: 1, rgb: new Uint8Array(3) };
-    const reading = engine.readKey(
-      key,
-      null,
-      [],
-      (share) => shares.push(share),
-      (one) => seen.push(one),
-    );
-    const { id, stop } = computing.told[0] as { id: number; stop: SharedArrayBuffer };
-    computing.answer({ kind: 'step', id, text: 'The key is read', share: 0.4 });
-    expect(shares).toEqual([0.4]);
-    computing.answer({ kind: 'keySeen', id, match: null, reading: { proposals: [], unknown: [], isWhole: false } });
-    expect(seen).toMatchObject([{ reading: { isWhole: false } }]);
-    expect(steps).toEqual([]);
-    expect(new Int32Array(stop)[0]).toBe(0);
+    const read = await engine.readKey(raster, null, parts, (share) => shares.push(share), noStep as never);
+    expect(read.reading.isWhole).toBe(true);
+    expect(shares[0]).toBe(0);
+    const left = engine.readKey(raster, null, parts, noStep, noStep as never);
     engine.stopReadingKey();
-    expect(new Int32Array(stop)[0]).toBe(1);
-    computing.answer({ kind: 'dropped', id });
-    await expect(reading).rejects.toMatchObject({ name: 'AbortError' });
+    expect(isAbort(await left.catch((error: unknown) => error))).toBe(true);
+  });
+
+  test('is told nothing more of what is answered: progress comes another way, and may come later', async () => {
+    const seen: KeySeen[] = [];
+    let tell: (one: KeySeen) => void = () => undefined;
+    computing.readKey = (...args) => {
+      tell = args[5] as typeof tell;
+      return Promise.resolve({ splits: [] } as never);
+    };
+    await engine.readKey({} as never, null, [], noStep, (one) => seen.push(one));
+    tell({} as KeySeen);
+    expect(seen).toEqual([]);
+  });
+
+  test('divides a page, and tells the drawing worker which paper has other cells', async () => {
+    const survey = await engine.survey(from, by, null, noStep);
+    const cut = await engine.divide({ ...by, drawn: ['120,45-120,180'] });
+    expect(cut.regions.count).toBe(survey.regions.count + 1);
+    engine.showDivision(cut);
+    const [division] = drawing.all('division');
+    expect(division!.changed).not.toBeNull();
+    engine.showDivision(await engine.divide({ ...by, drawn: ['120,45-120,180'] }));
+    expect(drawing.all('division').at(-1)!.changed).toBeNull();
   });
 
   test('draws anew what differs from what is shown, previews too, and all of it where much does', () => {
@@ -135,25 +141,15 @@ describe('the engine', () => {
     expect(last().kind).toBe('paint');
   });
 
-  test('gives the answers to whom they belong, in any order', async () => {
-    const [one, two] = [engine.divide(by), engine.touching()];
-    const [first, second] = computing.told as unknown as [{ id: number }, { id: number }];
-    computing.answer({ kind: 'touching', id: second.id, pairs: Int32Array.of(1, 2) });
-    computing.answer({ kind: 'divided', id: first.id, survey: { name: 'divided' } });
-    expect([...(await two)]).toEqual([1, 2]);
-    expect(await one).toEqual({ name: 'divided' });
-  });
-
   test('asks for one small picture at a time, so that the page comes in between', async () => {
     const crops = [
       engine.crop({ region: 1 }, 60, 44),
       engine.crop({ x: 5, y: 5, span: 80 }, 60, 44),
       engine.crop({ region: 2 }, 60, 44),
     ];
-    const asked = (): unknown[] =>
-      drawing.told.filter((one) => one.kind === 'crop').map((one) => (one as { of: unknown }).of);
+    const asked = (): unknown[] => drawing.all('crop').map((one) => one.of);
     expect(asked()).toEqual([{ region: 1 }]);
-    for (let k = 0; k < 3; k++) drawing.answer({ kind: 'crop', pixels: new ArrayBuffer(k), width: 60, height: 44 });
+    for (let k = 0; k < 3; k++) answer({ kind: 'crop', pixels: new ArrayBuffer(k), width: 60, height: 44 });
     expect(asked()).toEqual([{ region: 1 }, { x: 5, y: 5, span: 80 }, { region: 2 }]);
     expect((await Promise.all(crops)).map((crop) => crop.pixels.byteLength)).toEqual([0, 1, 2]);
   });
@@ -169,16 +165,17 @@ describe('the engine', () => {
     expect(numbers).toEqual([1, 2, 3, 4]);
     expect(drawing.told.at(-2)).toMatchObject({ kind: 'point', hovered: -1, current: 3 });
     const presented = [3, 5].map((seq) => engine.whenPresented(seq));
-    drawing.answer({ kind: 'presented', seq: 4, at: 70 });
+    answer({ kind: 'presented', seq: 4, at: 70 });
     expect(await presented[0]).toBe(70);
-    drawing.answer({ kind: 'presented', seq: 6, at: 90 });
+    answer({ kind: 'presented', seq: 6, at: 90 });
     expect(await presented[1]).toBe(90);
   });
 
   test('closed ends its workers and drops what was asked', async () => {
-    const waiting = engine.divide(by);
+    computing.touching = () => new Promise(() => undefined);
+    const waiting = engine.touching();
     engine.close();
-    await expect(waiting).rejects.toMatchObject({ name: 'AbortError' });
-    expect([computing.ended, drawing.ended]).toEqual([true, true]);
+    expect(isAbort(await waiting.catch((error: unknown) => error))).toBe(true);
+    expect([ended, drawing.onmessage]).toEqual([true, null]);
   });
 });

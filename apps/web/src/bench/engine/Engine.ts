@@ -1,15 +1,13 @@
+import { proxy } from 'comlink';
 import {
   joinBoxes,
   type CellGroups,
   type Change,
   type ExamplePage,
   type ExampleProposal,
-  type KeyMatch,
   type KeyPart,
   type KeyPlace,
   type KeyRaster,
-  type KeyReadingSoFar,
-  type KeySplit,
   type LeakTrace,
   type LineArtFacts,
   type MeasuringStep,
@@ -24,28 +22,32 @@ import {
   type TileRaster,
   type Viewport,
 } from '@jumble/core';
+import { aborted } from './abort.ts';
+import type { Computing } from './Computing.ts';
+import { LOUPE_PX } from './drawLoupe.ts';
 import type {
   CropOf,
   DivideBy,
   DrawAnswer,
   DrawnSurvey,
   DrawRequest,
+  KeyRead,
+  KeySeen,
   Overlay,
   OverlayMark,
   OverlayWay,
   ReadFrom,
   ShownCells,
   ShownSurvey,
-  SurveyAnswer,
-  SurveyRequest,
   ViewOptions,
 } from './messages.ts';
-import { LOUPE_PX } from './drawLoupe.ts';
 
-export interface EngineEvents {
-  readonly onStep: (text: string, share: number) => void;
-  /** The line art is being measured. */
-  readonly onMeasuring: (step: MeasuringStep) => void;
+/** What an engine runs on: who computes, and who draws. */
+export interface EngineParts {
+  readonly computing: Computing;
+  /** Where the computing runs: when it breaks, nothing that was asked for is answered any more. */
+  readonly computer: Pick<Worker, 'onerror' | 'terminate'>;
+  readonly drawing: Pick<Worker, 'onmessage' | 'postMessage' | 'terminate'>;
 }
 
 export interface Crop {
@@ -54,28 +56,15 @@ export interface Crop {
   readonly height: number;
 }
 
-/** What is known of a key that lies on the page. */
-export interface KeySeen {
-  readonly match: KeyMatch;
-  readonly reading: KeyReadingSoFar;
-}
-
 /** More regions than this are all painted anew. */
 const MOST_PATCHED = 300;
 
-/** The page's two workers: one computes, one draws; the rasters are shared between them and us. */
+/** The page's two workers: one computes and is called, one draws and is told; the rasters are shared between them and us. */
 export class Engine {
-  private readonly computing = new Worker(new URL('./surveyWorker.ts', import.meta.url), { type: 'module' });
-  private readonly drawing = new Worker(new URL('./drawWorker.ts', import.meta.url), { type: 'module' });
-  private readonly waiting = new Map<
-    number,
-    {
-      readonly resolve: (answer: SurveyAnswer) => void;
-      readonly reject: (error: Error) => void;
-      readonly onStep: (text: string, share: number) => void;
-      readonly onSeen: ((seen: KeySeen) => void) | undefined;
-    }
-  >();
+  private readonly computing: Computing;
+  private readonly drawing: EngineParts['drawing'];
+  /** Who waits for the computing worker: told when it stops. */
+  private readonly waiting = new Set<(error: Error) => void>();
   /** Set to end the reading of a key. */
   private keyStop = new Int32Array(new SharedArrayBuffer(4));
   private readonly presented = new Map<number, (at: number) => void>();
@@ -85,17 +74,14 @@ export class Engine {
   private changed: PixelBox | null = null;
   /** What the drawing worker shows the regions in. */
   private shown: { readonly colours: Uint32Array; readonly trapDepth2: number } | null = null;
-  private nextId = 1;
   private seq = 0;
 
-  constructor(private readonly events: EngineEvents) {
-    this.computing.onmessage = (event: MessageEvent<SurveyAnswer>) => this.computed(event.data);
-    this.computing.onerror = (event) => {
-      for (const { reject } of this.waiting.values())
-        reject(new Error(event.message || 'The computing worker stopped.'));
-      this.waiting.clear();
-    };
-    this.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
+  constructor(private readonly parts: EngineParts) {
+    this.computing = parts.computing;
+    this.drawing = parts.drawing;
+    parts.computer.onerror = (event: { readonly message?: string }) =>
+      this.dropWaiting(new Error(event.message || 'The computing worker stopped.'));
+    parts.drawing.onmessage = (event: MessageEvent<DrawAnswer>) => {
       const message = event.data;
       if (message.kind === 'presented') this.settlePresented(message.seq, message.at);
       else {
@@ -113,48 +99,173 @@ export class Engine {
     this.drawing.postMessage({ kind: 'canvas', canvas: one, loupe: two } satisfies DrawRequest, [one, two]);
   }
 
+  // --- computing -----------------------------------------------------------------------------
+
   /**
-   * Reads a page in the computing worker; rejects when it fails or is cancelled.
+   * Reads a page; rejects when it fails, or with an abort when the page is left.
    *
    * @param cutsUrl of gaps that were found before by this very reading; null: they are found now.
    */
-  async survey(from: ReadFrom, by: DivideBy, cutsUrl: string | null): Promise<ShownSurvey> {
-    const answer = await this.ask({ kind: 'survey', id: this.nextId++, from, by, cutsUrl });
-    if (answer.kind !== 'surveyed') throw new Error('The page could not be read.');
-    const { survey, levels, original } = answer;
+  async survey(
+    from: ReadFrom,
+    by: DivideBy,
+    cutsUrl: string | null,
+    onStep: (text: string, share: number) => void,
+  ): Promise<ShownSurvey> {
+    const read = await this.ask((told) => this.computing.read(from, by, cutsUrl, told(onStep)));
+    const { survey, levels, original } = read;
     this.shown = null;
     this.changed = null;
     this.send({ kind: 'page', seq: ++this.seq, survey: asDrawn(survey), levels, original });
     return survey;
   }
 
-  /** Measures the line art that was read last. */
-  async describe(
+  /** Measures the line art that was read last; rejects with an abort once it is left. */
+  describe(
     panels: readonly PagePanel[] | null,
     ruledSolids: readonly (readonly [number, number])[],
-  ): Promise<{ facts: LineArtFacts; skew: Skew | null }> {
-    const answer = await this.ask({ kind: 'describe', id: this.nextId++, panels, ruledSolids });
-    if (answer.kind !== 'described') throw new Error('The line art could not be measured.');
-    return answer;
+    onStep: (step: MeasuringStep) => void,
+  ): Promise<{ readonly facts: LineArtFacts; readonly skew: Skew | null }> {
+    return this.ask((told) => this.computing.describe(panels, ruledSolids, told(onStep)));
   }
 
-  /** Leaves measuring; who waits for it is told so by an abort. */
+  /** Leaves measuring. */
   stopDescribing(): void {
-    this.computing.postMessage({ kind: 'stopDescribing', id: this.nextId++ } satisfies SurveyRequest);
+    void this.ask(() => this.computing.stopDescribing()).catch(() => undefined);
   }
 
   /** Grey of the page at a point, 0..255. */
-  async greyAt(x: number, y: number): Promise<number> {
-    const answer = await this.ask({ kind: 'grey', id: this.nextId++, x, y });
-    if (answer.kind !== 'greyFound') throw new Error('The grey could not be read.');
-    return answer.grey;
+  greyAt(x: number, y: number): Promise<number> {
+    return this.ask(() => this.computing.greyAt(x, y));
   }
 
-  async changesSince(url: string): Promise<readonly Change[]> {
-    const answer = await this.ask({ kind: 'changes', id: this.nextId++, url });
-    if (answer.kind !== 'changed') throw new Error('The changes could not be found.');
-    return answer.changes;
+  /** What differs from the raster before a revision. */
+  changesSince(url: string): Promise<readonly Change[]> {
+    return this.ask(() => this.computing.changesSince(url));
   }
+
+  /** Divides the page by other rulings and closures; nothing is shown before {@link showDivision}. */
+  async divide(by: DivideBy): Promise<ShownSurvey> {
+    const { survey, changed } = await this.ask(() => this.computing.divide(by));
+    this.changed = joinBoxes(this.changed, changed);
+    return survey;
+  }
+
+  /** The widest way from one place to another; null where there is none. */
+  trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
+    return this.ask(() => this.computing.trace(from, to));
+  }
+
+  /** Lets colour run from a place, and shows it; null wipes it away. @returns where it gets to, null on ink. */
+  async spread(at: readonly [number, number] | null): Promise<Spread | null> {
+    const spread = at === null ? null : await this.ask(() => this.computing.spread(at));
+    this.send({ kind: 'spread', seq: ++this.seq, spread });
+    return spread;
+  }
+
+  /** The groups of cells that hang together when openings hold from a confidence on. */
+  contours(holdFrom: number): Promise<CellGroups> {
+    return this.ask(() => this.computing.contours(holdFrom));
+  }
+
+  /**
+   * What stands inside the outer contour of what a loop goes round.
+   *
+   * @param mayTake 1 for regions that may be taken; null for all.
+   */
+  silhouette(
+    loop: readonly (readonly [number, number])[],
+    share: number,
+    holdFrom: number,
+    mayTake: Uint8Array | null,
+  ): Promise<Silhouette> {
+    return this.ask(() => this.computing.silhouette(loop, share, holdFrom, mayTake));
+  }
+
+  /** What marks come to: the edits that turn them into fills. */
+  spreadMarks(
+    document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
+    options: SpreadOptions,
+    panel: readonly (readonly [number, number])[] | null,
+    preview = false,
+  ): Promise<readonly RecordEdit[]> {
+    const { marks, fills, rulings, drawn } = document;
+    return this.ask(() => this.computing.spreadMarks({ marks, fills, rulings, drawn }, options, panel, preview));
+  }
+
+  /**
+   * Lays a colour key over the page, where it is said or where it fits best, and reads it; rejects with an abort once
+   * it is left.
+   *
+   * @param onStep share 0..1. @param onSeen is told what is known before all is.
+   */
+  readKey(
+    key: KeyRaster,
+    place: KeyPlace | null,
+    parts: readonly KeyPart[],
+    onStep: (share: number) => void,
+    onSeen: (seen: KeySeen) => void,
+  ): Promise<KeyRead> {
+    const stop = (this.keyStop = new Int32Array(new SharedArrayBuffer(4)));
+    return this.ask((told) => this.computing.readKey(key, place, parts, stop, told(onStep), told(onSeen)));
+  }
+
+  /** Leaves the key that is read. */
+  stopReadingKey(): void {
+    Atomics.store(this.keyStop, 0, 1);
+  }
+
+  /** `[a, b, px]` of every two regions that touch. */
+  neighbours(): Promise<Int32Array> {
+    return this.ask(() => this.computing.neighbours());
+  }
+
+  /** Parts for regions (panels as the flatter has them, or null to find them) by those of other pages, and by this page's own where these are given. */
+  proposeFromExamples(
+    panels: readonly PagePanel[] | null,
+    wanted: readonly number[],
+    examples: readonly ExamplePage[],
+    own: readonly (string | null)[] | null,
+  ): Promise<readonly ExampleProposal[]> {
+    return this.ask(() => this.computing.proposeFromExamples(panels, wanted, examples, own));
+  }
+
+  /** `[a, b]` of every two regions that touch. */
+  touching(): Promise<Int32Array> {
+    return this.ask(() => this.computing.touching());
+  }
+
+  /**
+   * Waits for an answer of the computing worker, or for its end.
+   *
+   * @param question gets `told`, which makes a callback one that is called from the worker. It is not called any more
+   * once the answer is there: it comes another way, and may come later.
+   */
+  private ask<T>(
+    question: (
+      told: <Args extends unknown[]>(callback: (...args: Args) => void) => (...args: Args) => void,
+    ) => Promise<T>,
+  ): Promise<T> {
+    let isAnswered = false;
+    return new Promise<T>((resolve, reject) => {
+      this.waiting.add(reject);
+      const answered = (): void => {
+        isAnswered = true;
+        this.waiting.delete(reject);
+      };
+      question((callback) => proxy((...args) => (isAnswered ? undefined : callback(...args)))).then(
+        (answer) => (answered(), resolve(answer)),
+        (error: unknown) => (answered(), reject(error instanceof Error ? error : new Error(String(error)))),
+      );
+    });
+  }
+
+  private dropWaiting(error: Error): void {
+    for (const reject of this.waiting) reject(error);
+    this.waiting.clear();
+  }
+
+  // --- drawing -------------------------------------------------------------------------------
 
   /** Shows the file as it came on a second canvas; null takes it away. */
   compare(canvas: HTMLCanvasElement | null): void {
@@ -163,14 +274,6 @@ export class Engine {
       { kind: 'compare', canvas: offscreen } satisfies DrawRequest,
       offscreen === null ? [] : [offscreen],
     );
-  }
-
-  /** Divides the page by other rulings and closures; nothing is shown before {@link showDivision}. */
-  async divide(by: DivideBy): Promise<ShownSurvey> {
-    const answer = await this.ask({ kind: 'divide', id: this.nextId++, by });
-    if (answer.kind !== 'divided') throw new Error('The page could not be divided.');
-    this.changed = joinBoxes(this.changed, answer.changed);
-    return answer.survey;
   }
 
   showDivision(survey: ShownSurvey): void {
@@ -190,115 +293,6 @@ export class Engine {
 
   wayDraft(way: OverlayWay | null): void {
     this.send({ kind: 'wayDraft', seq: ++this.seq, way });
-  }
-
-  async trace(from: readonly [number, number], to: readonly [number, number]): Promise<LeakTrace | null> {
-    const answer = await this.ask({ kind: 'trace', id: this.nextId++, from, to });
-    return answer.kind === 'traced' ? answer.trace : null;
-  }
-
-  /** Lets colour run from a place, and shows it; null wipes it away. @returns where it gets to, null on ink. */
-  async spread(at: readonly [number, number] | null): Promise<Spread | null> {
-    const answer = at === null ? null : await this.ask({ kind: 'spread', id: this.nextId++, at });
-    const spread = answer?.kind === 'spread' ? answer.spread : null;
-    this.send({ kind: 'spread', seq: ++this.seq, spread });
-    return spread;
-  }
-
-  /** The groups of cells that hang together when openings hold from a confidence on. */
-  async contours(holdFrom: number): Promise<CellGroups> {
-    const answer = await this.ask({ kind: 'contours', id: this.nextId++, holdFrom });
-    if (answer.kind !== 'contoured') throw new Error('The contours could not be found.');
-    return answer.groups;
-  }
-
-  /**
-   * What stands inside the outer contour of what a loop goes round.
-   *
-   * @param mayTake 1 for regions that may be taken; null for all.
-   */
-  async silhouette(
-    loop: readonly (readonly [number, number])[],
-    share: number,
-    holdFrom: number,
-    mayTake: Uint8Array | null,
-  ): Promise<Silhouette> {
-    const answer = await this.ask({ kind: 'silhouette', id: this.nextId++, loop, share, holdFrom, mayTake });
-    if (answer.kind !== 'silhouetted') throw new Error('The silhouette could not be found.');
-    return answer;
-  }
-
-  /** What marks come to: the edits that turn them into fills. */
-  async spreadMarks(
-    document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
-    options: SpreadOptions,
-    panel: readonly (readonly [number, number])[] | null,
-    preview = false,
-  ): Promise<readonly RecordEdit[]> {
-    const { marks, fills, rulings, drawn } = document;
-    const answer = await this.ask({
-      kind: 'marks',
-      id: this.nextId++,
-      preview,
-      document: { marks, fills, rulings, drawn },
-      options,
-      panel,
-    });
-    if (answer.kind !== 'marked') throw new Error('The marks could not be spread.');
-    return answer.edits;
-  }
-
-  /**
-   * Lays a colour key over the page, where it is said or where it fits best, and reads it.
-   *
-   * @param onStep share 0..1. @param onSeen is told what is known before all is.
-   */
-  async readKey(
-    key: KeyRaster,
-    place: KeyPlace | null,
-    parts: readonly KeyPart[],
-    onStep: (share: number) => void,
-    onSeen: (seen: KeySeen) => void,
-  ): Promise<KeySeen & { readonly splits: readonly KeySplit[] }> {
-    this.keyStop = new Int32Array(new SharedArrayBuffer(4));
-    const stop = this.keyStop.buffer;
-    const answer = await this.ask(
-      { kind: 'key', id: this.nextId++, key, place, parts, stop },
-      (_, share) => onStep(share),
-      onSeen,
-    );
-    if (answer.kind !== 'keyRead') throw new Error('The key could not be read.');
-    return answer;
-  }
-
-  /** Leaves the key that is read; who waits for it is told so by an abort. */
-  stopReadingKey(): void {
-    Atomics.store(this.keyStop, 0, 1);
-  }
-
-  /** `[a, b, px]` of every two regions that touch. */
-  async neighbours(): Promise<Int32Array> {
-    const answer = await this.ask({ kind: 'neighbours', id: this.nextId++ });
-    if (answer.kind !== 'neighbours') throw new Error('The neighbours could not be found.');
-    return answer.pairs;
-  }
-
-  /** Parts for regions (panels as the flatter has them, or null to find them) by those of other pages, and by this page's own where these are given. */
-  async proposeFromExamples(
-    panels: readonly PagePanel[] | null,
-    wanted: readonly number[],
-    examples: readonly ExamplePage[],
-    own: readonly (string | null)[] | null,
-  ): Promise<readonly ExampleProposal[]> {
-    const answer = await this.ask({ kind: 'examples', id: this.nextId++, panels, wanted, examples, own });
-    if (answer.kind !== 'exampled') throw new Error('No parts could be proposed.');
-    return answer.proposals;
-  }
-
-  async touching(): Promise<Int32Array> {
-    const answer = await this.ask({ kind: 'touching', id: this.nextId++ });
-    if (answer.kind !== 'touching') throw new Error('The neighbours could not be found.');
-    return answer.pairs;
   }
 
   /** Shows every region in its colour; where few differ from what is shown, these alone are drawn anew. */
@@ -383,44 +377,14 @@ export class Engine {
   }
 
   close(): void {
-    this.computing.terminate();
+    this.parts.computer.terminate();
     this.drawing.terminate();
-    for (const { reject } of this.waiting.values()) reject(aborted());
-    this.waiting.clear();
+    this.dropWaiting(aborted());
   }
 
   private send(request: DrawRequest): void {
     this.drawing.postMessage(request);
   }
-
-  private ask(
-    request: SurveyRequest,
-    onStep = this.events.onStep,
-    onSeen?: (seen: KeySeen) => void,
-  ): Promise<SurveyAnswer> {
-    return new Promise((resolve, reject) => {
-      this.waiting.set(request.id, { resolve, reject, onStep, onSeen });
-      this.computing.postMessage(request);
-    });
-  }
-
-  private computed(message: SurveyAnswer): void {
-    if (message.kind === 'step') {
-      this.waiting.get(message.id)?.onStep(message.text, message.share);
-      return;
-    }
-    if (message.kind === 'measuring') return this.events.onMeasuring(message);
-    if (message.kind === 'keySeen') return this.waiting.get(message.id)?.onSeen?.(message);
-    const waiting = this.waiting.get(message.id);
-    this.waiting.delete(message.id);
-    if (message.kind === 'failed') waiting?.reject(new Error(message.message));
-    else if (message.kind === 'dropped') waiting?.reject(aborted());
-    else waiting?.resolve(message);
-  }
-}
-
-function aborted(): Error {
-  return new DOMException('Cancelled', 'AbortError') as unknown as Error;
 }
 
 function asDrawn({ width, height, cellCount, regions, lineWidthPx }: ShownSurvey): DrawnSurvey {

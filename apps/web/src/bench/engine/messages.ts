@@ -1,28 +1,12 @@
 import type {
-  CellGroups,
-  Change,
-  ExamplePage,
-  ExampleProposal,
-  LeakTrace,
   KeyMatch,
-  KeyPart,
-  KeyPlace,
-  KeyRaster,
   KeyReadingSoFar,
   KeySplit,
-  LineArtFacts,
-  MeasuringStep,
-  PageDocument,
-  PagePanel,
   PixelBox,
   Prep,
   PyramidLevel,
-  RecordEdit,
   Ruling,
-  Silhouette,
-  Skew,
   Spread,
-  SpreadOptions,
   Survey,
   TileRaster,
   Viewport,
@@ -47,142 +31,19 @@ export interface ReadFrom {
   readonly solids: readonly (readonly [number, number])[];
 }
 
-/** To the computing worker. */
-export type SurveyRequest =
-  | {
-      readonly kind: 'survey';
-      readonly id: number;
-      readonly from: ReadFrom;
-      readonly by: DivideBy;
-      /** Gaps that were found before by this very reading. */
-      readonly cutsUrl: string | null;
-    }
-  /** Facts about the line art; panels as the flatter has them, or null to find them. */
-  | {
-      readonly kind: 'stopDescribing';
-      readonly id: number;
-    }
-  | {
-      readonly kind: 'describe';
-      readonly id: number;
-      readonly panels: readonly PagePanel[] | null;
-      readonly ruledSolids: readonly (readonly [number, number])[];
-    }
-  /** Grey of the page at a point, as the ink is read from it. */
-  | { readonly kind: 'grey'; readonly id: number; readonly x: number; readonly y: number }
-  /** What differs from the raster before a revision. */
-  | { readonly kind: 'changes'; readonly id: number; readonly url: string }
-  | { readonly kind: 'divide'; readonly id: number; readonly by: DivideBy }
-  | {
-      readonly kind: 'trace';
-      readonly id: number;
-      readonly from: readonly [number, number];
-      readonly to: readonly [number, number];
-    }
-  /** Where colour gets to from a place. */
-  | { readonly kind: 'spread'; readonly id: number; readonly at: readonly [number, number] }
-  /** What marks come to, as the edits that turn them into fills. */
-  | {
-      readonly kind: 'marks';
-      readonly id: number;
-      /** The page stays divided as it is: what would come of the marks is shown, not done. */
-      readonly preview: boolean;
-      readonly document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>;
-      readonly options: SpreadOptions;
-      /** Corners of the panel it keeps to; null for the whole page. */
-      readonly panel: readonly (readonly [number, number])[] | null;
-    }
-  /** What hangs together when openings hold from a confidence on. */
-  | { readonly kind: 'contours'; readonly id: number; readonly holdFrom: number }
-  /** What stands inside the outer contour of what a loop goes round. */
-  | {
-      readonly kind: 'silhouette';
-      readonly id: number;
-      readonly loop: readonly (readonly [number, number])[];
-      readonly share: number;
-      readonly holdFrom: number;
-      /** 1 for regions that may be taken; null for all. */
-      readonly mayTake: Uint8Array | null;
-    }
-  /** Reads a colour key that is laid over the page; where it lies is found unless it is said. */
-  | {
-      readonly kind: 'key';
-      readonly id: number;
-      readonly key: KeyRaster;
-      readonly place: KeyPlace | null;
-      readonly parts: readonly KeyPart[];
-      /** One word that is no longer 0 when the answer is no longer wanted. */
-      readonly stop: SharedArrayBuffer;
-    }
-  /** How long regions touch: `[a, b, px]` of each pair. */
-  | { readonly kind: 'neighbours'; readonly id: number }
-  | {
-      readonly kind: 'examples';
-      readonly id: number;
-      /** As the flatter has them, or null to find them. */
-      readonly panels: readonly PagePanel[] | null;
-      readonly wanted: readonly number[];
-      readonly examples: readonly ExamplePage[];
-      /** Parts of this page's own regions that are examples too; null for none. */
-      readonly own: readonly (string | null)[] | null;
-    }
-  | { readonly kind: 'touching'; readonly id: number };
-
 /** A survey as the page has it: what divides it stays in the computing worker, for it is larger than all the rest. */
 export type ShownSurvey = Omit<Survey, 'graph'>;
 
-/** From the computing worker; `id` is the request's. */
-export type SurveyAnswer =
-  | { readonly kind: 'step'; readonly id: number; readonly text: string; readonly share: number }
-  | {
-      readonly kind: 'surveyed';
-      readonly id: number;
-      readonly survey: ShownSurvey;
-      readonly levels: readonly PyramidLevel[];
-      /** The page's own file as it came, one byte a pixel. */
-      readonly original: Uint8Array;
-    }
-  | ({ readonly kind: 'measuring'; readonly id: number } & MeasuringStep)
-  /** What was asked for was stopped, or has to begin anew. */
-  | { readonly kind: 'dropped'; readonly id: number }
-  | { readonly kind: 'described'; readonly id: number; readonly facts: LineArtFacts; readonly skew: Skew | null }
-  | { readonly kind: 'greyFound'; readonly id: number; readonly grey: number }
-  | { readonly kind: 'changed'; readonly id: number; readonly changes: readonly Change[] }
-  | {
-      readonly kind: 'divided';
-      readonly id: number;
-      readonly survey: ShownSurvey;
-      /** The paper that has other cells than when this was last answered; null for none. */
-      readonly changed: PixelBox | null;
-    }
-  | { readonly kind: 'traced'; readonly id: number; readonly trace: LeakTrace | null }
-  | { readonly kind: 'spread'; readonly id: number; readonly spread: Spread | null }
-  | {
-      readonly kind: 'marked';
-      readonly id: number;
-      readonly edits: readonly RecordEdit[];
-      readonly drawn: readonly string[];
-    }
-  | { readonly kind: 'contoured'; readonly id: number; readonly groups: CellGroups }
-  | ({ readonly kind: 'silhouetted'; readonly id: number } & Silhouette)
-  | {
-      /** What of a key is known before all is. */
-      readonly kind: 'keySeen';
-      readonly id: number;
-      readonly match: KeyMatch;
-      readonly reading: KeyReadingSoFar;
-    }
-  | {
-      readonly kind: 'keyRead';
-      readonly id: number;
-      readonly match: KeyMatch;
-      readonly reading: KeyReadingSoFar;
-      readonly splits: readonly KeySplit[];
-    }
-  | { readonly kind: 'neighbours'; readonly id: number; readonly pairs: Int32Array }
-  | { readonly kind: 'exampled'; readonly id: number; readonly proposals: readonly ExampleProposal[] }
-  | { readonly kind: 'touching'; readonly id: number; readonly pairs: Int32Array }
-  | { readonly kind: 'failed'; readonly id: number; readonly message: string };
+/** What is known of a key that lies on the page. */
+export interface KeySeen {
+  readonly match: KeyMatch;
+  readonly reading: KeyReadingSoFar;
+}
+
+/** A key that was read to its end. */
+export interface KeyRead extends KeySeen {
+  readonly splits: readonly KeySplit[];
+}
 
 export interface ViewOptions {
   readonly markMissing: boolean;

@@ -177,7 +177,7 @@ describe('undo', () => {
     const { seq } = server.steps.at(-1)!;
     let shows = 0;
     const before = shown;
-    queue.foresee('undo', seq);
+    queue.showAhead('undo', seq);
     expect([...shown]).toEqual([['a', '1']]);
     expect(shown).not.toBe(before);
     const foreseen = shown;
@@ -192,7 +192,7 @@ describe('undo', () => {
     if (shown !== foreseen) shows++;
     expect(shows).toBe(0);
     // And done again.
-    queue.foresee('redo', seq);
+    queue.showAhead('redo', seq);
     expect([...shown]).toEqual([['a', '2'], ['b', '1']]); // prettier-ignore
   });
 
@@ -201,7 +201,7 @@ describe('undo', () => {
     await queue.settled();
     expect([queue.waiting, states.at(-1)]).toEqual([0, 'saved']);
     const [first] = server.steps;
-    queue.foresee('undo', first!.seq);
+    queue.showAhead('undo', first!.seq);
     expect([queue.waiting, states.at(-1)]).toEqual([1, 'saving']);
     let isSettled = false;
     void queue.settled().then(() => (isSettled = true));
@@ -218,11 +218,11 @@ describe('undo', () => {
   test('that fails shows the page as it is again; what nobody knows is waited for', async () => {
     queue.push(step('one', set('a', '1')));
     await queue.settled();
-    queue.foresee('undo', server.steps[0]!.seq);
+    queue.showAhead('undo', server.steps[0]!.seq);
     expect([...shown]).toEqual([]);
-    queue.dropForeseen();
+    queue.rollBack();
     expect([...shown]).toEqual([['a', '1']]);
-    queue.foresee('undo', 12345);
+    queue.showAhead('undo', 12345);
     expect([...shown]).toEqual([['a', '1']]);
   });
 
@@ -230,7 +230,7 @@ describe('undo', () => {
     queue.push(step('one', set('a', '1')));
     await queue.settled();
     const [first] = server.steps;
-    queue.foresee('undo', first!.seq);
+    queue.showAhead('undo', first!.seq);
     queue.push(step('two', set('b', '2')));
     expect([...shown]).toEqual([['b', '2']]);
     await jest.advanceTimersByTimeAsync(50);

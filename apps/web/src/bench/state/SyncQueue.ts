@@ -45,7 +45,7 @@ export class SyncQueue {
   private revision = 0;
   private pending: PendingStep[] = [];
   /** What undo or redo will come to, shown while the server does it. */
-  private foreseen: readonly RecordEdit[] | null = null;
+  private optimistic: readonly RecordEdit[] | null = null;
   private held = false;
   /** Edits of steps that were seen, with what takes them back, by their number in the log. */
   private readonly known = new Map<number, Record<'undo' | 'redo', readonly RecordEdit[]>>();
@@ -79,20 +79,20 @@ export class SyncQueue {
   }
 
   /**
-   * Shows what undoing or redoing a step will come to, where that is known. Gestures wait until the server
-   * has done it ({@link accept}) or not ({@link dropForeseen}): they come after it.
+   * An optimistic update: shows what undoing or redoing a step will come to, where that is known. Gestures wait until the server
+   * has done it ({@link accept}) or not ({@link rollBack}): they come after it.
    */
-  foresee(direction: 'undo' | 'redo', seq: number): void {
+  showAhead(direction: 'undo' | 'redo', seq: number): void {
     this.held = true;
     this.events.onState('saving', this.waiting);
-    this.foreseen = this.known.get(seq)?.[direction] ?? null;
-    if (this.foreseen !== null) this.show();
+    this.optimistic = this.known.get(seq)?.[direction] ?? null;
+    if (this.optimistic !== null) this.show();
   }
 
-  /** What was foreseen does not come, or is there already. */
-  dropForeseen(): void {
-    const shows = this.foreseen !== null;
-    this.foreseen = null;
+  /** Ends an optimistic update: what was shown ahead does not come, or is there already. */
+  rollBack(): void {
+    const shows = this.optimistic !== null;
+    this.optimistic = null;
     this.held = false;
     if (shows) this.show();
     void this.send();
@@ -100,12 +100,12 @@ export class SyncQueue {
 
   /** A step that the server made itself (undo, redo). */
   accept(step: StepView): void {
-    const isShown = this.foreseen !== null && JSON.stringify(this.foreseen) === JSON.stringify(step.edits);
-    if (step.revision !== this.revision + 1) return this.dropForeseen();
-    this.foreseen = null;
+    const isShown = this.optimistic !== null && JSON.stringify(this.optimistic) === JSON.stringify(step.edits);
+    if (step.revision !== this.revision + 1) return this.rollBack();
+    this.optimistic = null;
     this.take(step);
     if (!isShown) this.show();
-    this.dropForeseen();
+    this.rollBack();
   }
 
   /** Resolves once everything is acknowledged. */
@@ -144,7 +144,7 @@ export class SyncQueue {
   }
 
   private show(): void {
-    let records = this.foreseen === null ? this.base : applyEdits(this.base, this.foreseen).records;
+    let records = this.optimistic === null ? this.base : applyEdits(this.base, this.optimistic).records;
     for (const step of this.pending) records = applyEdits(records, step.edits).records;
     this.events.onRecords(this.scope, records);
   }
@@ -200,7 +200,7 @@ export class SyncQueue {
 
   private rebase(step: PendingStep, missed: readonly StepView[]): void {
     const mine = JSON.stringify(step.edits);
-    this.foreseen = null;
+    this.optimistic = null;
     for (const theirs of missed) {
       this.take(theirs);
       this.events.onStep(theirs);

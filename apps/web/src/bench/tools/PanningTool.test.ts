@@ -1,17 +1,21 @@
 import { beforeEach, expect, test } from '@jest/globals';
+import { openTestBench, type TestBench } from '../tests/testBench.ts';
+import { hut } from '../tests/testPages.ts';
 import { PanningTool } from './PanningTool.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
 
 let calls: string[];
-let view: { x: number; y: number; scale: number; width: number; height: number };
+let bench: TestBench;
 let tool: PanningTool;
 let busy: boolean;
+const place = (): number[] => [bench.state.view!.x, bench.state.view!.y];
 const at = (x: number, y: number, intent: ToolPointer['intent'] = 'give'): ToolPointer => ({ x, y, intent });
 
-beforeEach(() => {
+beforeEach(async () => {
   calls = [];
   busy = false;
-  view = { x: 10, y: 20, scale: 2, width: 100, height: 80 };
+  bench = await openTestBench(hut(0));
+  bench.set({ view: { x: 10, y: 20, scale: 2, width: 100, height: 80 } });
   const inner: PageTool = {
     get active() {
       return busy;
@@ -21,12 +25,6 @@ beforeEach(() => {
     up: () => calls.push('up'),
     cancel: () => calls.push('cancel'),
   };
-  const bench = {
-    get state() {
-      return { view };
-    },
-    looking: { setView: (next: typeof view) => (view = next) },
-  };
   tool = new PanningTool(bench, inner);
 });
 
@@ -34,7 +32,7 @@ test('the page follows the pointer while it is held, and the tool hears nothing 
   tool.down(at(50, 50, 'pan'));
   expect(tool.active).toBe(true);
   tool.move([at(55, 50, 'pan'), at(60, 40, 'pan')]);
-  expect([view.x, view.y]).toEqual([5, 25]);
+  expect(place()).toEqual([5, 25]);
   tool.up();
   expect([calls, tool.active]).toEqual([[], false]);
 });
@@ -47,13 +45,13 @@ test('everything else is the tool\u2019s', () => {
   tool.up();
   tool.cancel();
   expect(calls).toEqual(['down 1,2', 'move 2', 'up', 'cancel']);
-  expect([view.x, view.y]).toEqual([10, 20]);
+  expect(place()).toEqual([10, 20]);
 });
 
 test('a drag that is dropped is over', () => {
   tool.down(at(50, 50, 'pan'));
   tool.cancel();
   tool.move([at(90, 90)]);
-  expect([view.x, view.y]).toEqual([10, 20]);
+  expect(place()).toEqual([10, 20]);
   expect(calls).toEqual(['cancel', 'move 1']);
 });

@@ -1,19 +1,14 @@
-import type { Viewport } from '@jumble/core';
+import type { Bench } from '../state/Bench.ts';
 import { panBy } from '../state/viewport.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
-
-/** What moving the page needs of the bench. */
-interface PanPorts {
-  readonly state: { readonly view: Viewport | null };
-  readonly looking: { setView(view: Viewport): unknown };
-}
+import { setView } from '../page/look.ts';
 
 /** Any tool, with the page moving along the pointer while that is what is meant. */
 export class PanningTool implements PageTool {
   private last: { readonly x: number; readonly y: number } | null = null;
 
   constructor(
-    private readonly bench: PanPorts,
+    private readonly bench: Bench,
     private readonly tool: PageTool,
   ) {}
 
@@ -32,7 +27,7 @@ export class PanningTool implements PageTool {
     if (to === undefined || view === null) return;
     if (this.last === null) this.tool.move(pointers);
     else {
-      this.bench.looking.setView(panBy(view, to.x - this.last.x, to.y - this.last.y));
+      setView(this.bench, panBy(view, to.x - this.last.x, to.y - this.last.y));
       this.last = to;
     }
   }

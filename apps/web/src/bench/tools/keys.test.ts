@@ -1,75 +1,91 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import type { Bench } from '../state/Bench.ts';
-import { KEY_ACTIONS, pressKey, RESERVED_KEYS } from './keys.ts';
+import { STAGES } from '../stages/stages.ts';
+import type { BenchState, StageName } from '../state/benchState.ts';
+import { PAPER_TONES } from '../state/benchState.ts';
+import { hover } from '../page/look.ts';
+import { assignPart } from '../page/parts.ts';
+import { regionAtPoint } from '../page/partColours.ts';
+import { setStage } from '../page/show.ts';
+import { openTestBench, type TestBench } from '../tests/testBench.ts';
+import { hut, scannedPage } from '../tests/testPages.ts';
+import { promisesSettled } from '../tests/promisesSettled.ts';
+import { COMMON_KEYS, pressKey, RESERVED_KEYS } from './keys.ts';
 
-const calls: string[] = [];
-const note =
-  (name: string) =>
-  (...args: unknown[]) =>
-    void calls.push([name, ...args.map((arg) => JSON.stringify(arg))].join(' '));
-const bench = {
-  state: {
-    stage: 'flats',
-    partId: 'coat',
-    pointer: [7, 8],
-    options: { markMissing: true, paper: 0xffffffff },
-    page: { width: 100, height: 100 },
-    view: { x: 0, y: 0, scale: 1, width: 50, height: 50 },
-    cast: {
-      parts: [
-        { id: 'coat', slot: '1' },
-        { id: 'sky', slot: 'b' },
-      ],
-    },
-  },
-  walk: { go: note('walk'), rule: note('walkRule') },
-  pickPartAt: note('pickPartAt'),
-  choosePart: note('choosePart'),
-  looking: { setOptions: note('setOptions'), setView: note('setView') },
-  steps: { step: note('step') },
-  panels: { go: note('panel') },
-  set: note('set'),
-  lineArt: { go: note('line'), ruleCurrent: note('rule'), removePanel: note('removePanel') },
-};
-const ports = {
-  goToPage: note('goToPage'),
-  showKeys: note('showKeys'),
-  alreadySaved: note('alreadySaved'),
-  cancelGesture: note('cancelGesture'),
-  traceLeak: note('traceLeak'),
-  testLeak: note('testLeak'),
-};
+let bench: TestBench;
+let calls: string[];
 const press = (key: string, more: KeyboardEventInit = {}): boolean =>
-  pressKey(new KeyboardEvent('keydown', { key, ...more }), bench as unknown as Bench, ports);
+  pressKey(new KeyboardEvent('keydown', { key, ...more }), bench, {
+    goToPage: (direction) => void calls.push(`page ${direction}`),
+    showKeys: () => void calls.push('keys'),
+    alreadySaved: () => void calls.push('saved'),
+    cancelGesture: () => void calls.push('cancel'),
+    pressOnStage: STAGES.find(({ name }) => name === bench.state.stage)!.press,
+  });
+/** What a key changed in the state. */
+function changed(key: string, more: KeyboardEventInit = {}): Partial<BenchState> {
+  const before = bench.state;
+  expect(press(key, more)).toBe(true);
+  const entries = Object.entries(bench.state).filter(([name, value]) => value !== before[name as keyof BenchState]);
+  return Object.fromEntries(entries) as Partial<BenchState>;
+}
+async function open(stage: StageName): Promise<void> {
+  bench = await openTestBench(stage === 'lineart' ? scannedPage() : hut(12), { stage, partId: 'coat' });
+}
 
-beforeEach(() => {
-  calls.length = 0;
+beforeEach(async () => {
+  calls = [];
+  await open('flats');
 });
 
 describe('keys', () => {
+  test('walk through the regions, assign them and take parts away', () => {
+    const [first, second] = bench.state.openRegions;
+    expect(changed('.').current).toBe(first);
+    expect(changed(',').current).toBe(second);
+    expect(changed('.').current).toBe(first);
+    press('Enter');
+    expect(bench.state.resolved!.partOfRegion[first!]).toBe('coat');
+    expect(bench.state.current).toBe(second);
+    bench.set({ current: first! });
+    press('Backspace');
+    expect(bench.state.resolved!.partOfRegion[first!]).toBeNull();
+  });
+
+  test('choose a part by its slot, or by what is under the pointer', () => {
+    expect(changed('2').partId).toBe('hair');
+    assignPart(bench, new Set([regionAtPoint(bench.state, 120, 113)!]), 'coat');
+    hover(bench, [120, 113]);
+    expect(changed('e').partId).toBe('coat');
+  });
+
+  test('change how the page is shown', () => {
+    expect(changed('|').options).toMatchObject({ paper: PAPER_TONES.pale });
+    expect(changed('w').options).toMatchObject({ markMissing: false });
+    expect(changed('\\').show).toBe('flats');
+    for (const key of ['+', '-', 'Home', 'End', 'ArrowLeft', 'ArrowDown']) expect(changed(key)).toHaveProperty('view');
+  });
+
   test.each<[string, KeyboardEventInit, string]>([
-    ['.', {}, 'walk 1'],
-    [',', {}, 'walk -1'],
-    ['Enter', {}, 'walkRule "coat"'],
-    ['Backspace', {}, 'walkRule null'],
-    ['1', {}, 'choosePart "coat"'],
-    ['b', {}, 'choosePart "sky"'],
-    ['e', {}, 'pickPartAt [7,8]'],
-    ['|', {}, `setOptions {"paper":${0xffd6d6d6}}`],
-    ['w', {}, 'setOptions {"markMissing":false}'],
-    ['PageDown', {}, 'goToPage 1'],
-    ['PageUp', {}, 'goToPage -1'],
-    ['Escape', {}, 'cancelGesture'],
-    ['?', {}, 'showKeys'],
-    [']', {}, 'panel 1'],
-    ['[', {}, 'panel -1'],
-    ['z', { ctrlKey: true }, 'step "undo"'],
-    ['Z', { ctrlKey: true, shiftKey: true }, 'step "redo"'],
-    ['y', { metaKey: true }, 'step "redo"'],
-    ['s', { ctrlKey: true }, 'alreadySaved'],
-  ])('%s does its one thing', (key, more, call) => {
+    ['PageDown', {}, 'page 1'],
+    ['PageUp', {}, 'page -1'],
+    ['Escape', {}, 'cancel'],
+    ['?', {}, 'keys'],
+    ['s', { ctrlKey: true }, 'saved'],
+  ])('%s is told to who can do it', (key, more, call) => {
     expect(press(key, more)).toBe(true);
     expect(calls).toEqual([call]);
+  });
+
+  test.each<[string, KeyboardEventInit, string[]]>([
+    ['z', { ctrlKey: true }, ['undo']],
+    ['Z', { ctrlKey: true, shiftKey: true }, ['undo', 'redo']],
+    ['y', { metaKey: true }, ['undo', 'redo']],
+  ])('%s goes through the history', async (key, more, kinds) => {
+    assignPart(bench, new Set([0]), 'coat');
+    if (kinds.length > 1) press('z', { ctrlKey: true });
+    press(key, more);
+    await bench.stepping.run(() => Promise.resolve());
+    expect(bench.state.history.map(({ kind }) => kind)).toEqual(['do', ...kinds]);
   });
 
   test('without a meaning are left to the browser', () => {
@@ -79,47 +95,46 @@ describe('keys', () => {
     expect(calls).toEqual([]);
   });
 
-  test('that look at the page change the view', () => {
-    for (const key of ['+', '-', 'Home', 'End', 'ArrowLeft', 'ArrowDown']) expect(press(key)).toBe(true);
-    expect(calls.every((call) => call.startsWith('setView'))).toBe(true);
-    expect(calls).toHaveLength(6);
-  });
-
   test('reserved for actions are none that a part could have, and every one is in the list', () => {
-    for (const key of RESERVED_KEYS) expect(KEY_ACTIONS.some((action) => action.keys.startsWith(key))).toBe(true);
+    const listed = [...Object.values(COMMON_KEYS), ...STAGES.map(({ keys }) => keys)].flat();
+    for (const key of RESERVED_KEYS) expect(listed.some((action) => action.keys.startsWith(key))).toBe(true);
   });
 });
 
+test('keys on the Gaps stage rule on gaps, and choose no parts', async () => {
+  await open('gaps');
+  const door = bench.state.survey!.closures.find((one) => one.accepted)!;
+  bench.set({ openGaps: [door.key] });
+  expect(changed('.').gapKey).toBe(door.key);
+  press('Backspace');
+  await promisesSettled();
+  expect(bench.state.document!.rulings.get(door.key)).toBe('open');
+  expect(changed('r').leakAsked).toBe('run');
+  expect(changed('t').leakAsked).toBe('trace');
+  expect(changed('2')).toEqual({});
+});
+
 describe('keys on the Line art stage', () => {
-  const drawing = (panelPicked: number | null = null) => ({
-    ...bench,
-    state: { ...bench.state, stage: 'lineart', panelPicked, comparing: false },
+  beforeEach(async () => {
+    await open('lineart');
+    setStage(bench, 'lineart');
   });
-  const pressHere = (key: string, panelPicked: number | null = null): boolean =>
-    pressKey(new KeyboardEvent('keydown', { key }), drawing(panelPicked) as unknown as Bench, ports);
 
   test.each([
-    ['.', 'line 1'],
-    [',', 'line -1'],
-    ['Enter', 'rule true'],
-    ['Backspace', 'rule false'],
-    ['p', 'set {"pointing":"paper"}'],
-    ['i', 'set {"pointing":"ink"}'],
-    ['f', 'set {"pointing":"panel"}'],
-    ['c', 'set {"comparing":true}'],
-    [']', 'panel 1'],
-    ['Escape', 'cancelGesture'],
-  ])('%s does its one thing', (key, call) => {
-    expect(pressHere(key)).toBe(true);
-    expect(calls).toEqual([call]);
+    ['p', 'paper'],
+    ['i', 'ink'],
+    ['f', 'panel'],
+  ])('%s asks for a click', (key, pointing) => {
+    expect(changed(key).pointing).toBe(pointing);
   });
 
-  test('take away a panel only when one is picked, and choose no parts', () => {
-    pressHere('Delete');
-    expect(calls).toEqual([]);
-    pressHere('Delete', 2);
-    expect(calls).toEqual(['removePanel 2']);
-    pressHere('1');
-    expect(calls).toEqual(['removePanel 2']);
+  test('compare, and take away a panel only when one is picked, and choose no parts', () => {
+    expect(changed('c').comparing).toBe(true);
+    bench.set({ facts: { panels: [{ points: [], framed: true }] } as never, measurement: { panels: 'null' } });
+    expect(changed('Delete')).toEqual({});
+    bench.set({ panelPicked: 0 });
+    press('Delete');
+    expect(bench.pushed.map(({ label }) => label)).toEqual(['Delete panel 1']);
+    expect(changed('1')).toEqual({});
   });
 });

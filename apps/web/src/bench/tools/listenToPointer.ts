@@ -1,6 +1,7 @@
 import type { Bench } from '../state/Bench.ts';
 import { panBy, zoomAt } from '../state/viewport.ts';
 import type { PageTool, ToolPointer } from './PageTool.ts';
+import { hover, setView, showLoupe } from '../page/look.ts';
 
 /** Turns a mouse wheel's or trackpad's turn into a zoom factor. */
 const ZOOM_PER_PX = 0.0016;
@@ -59,7 +60,8 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
     const after = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, span: Math.hypot(a.x - b.x, a.y - b.y) };
     const { view } = bench.state;
     if (view === null || before.span === 0) return;
-    bench.looking.setView(
+    setView(
+      bench,
       zoomAt(panBy(view, after.x - before.x, after.y - before.y), after.span / before.span, after.x, after.y),
     );
   };
@@ -78,12 +80,11 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
     if (event.ctrlKey || wheel) {
       const turn = event.deltaMode === 1 ? event.deltaY * 33 : event.deltaY;
       const strength = event.ctrlKey && !wheel ? ZOOM_PER_PX * 6 : ZOOM_PER_PX;
-      bench.looking.setView(zoomAt(view, 2 ** (-turn * strength), x, y));
-    } else bench.looking.setView(panBy(view, -event.deltaX * devicePixelRatio, -event.deltaY * devicePixelRatio));
+      setView(bench, zoomAt(view, 2 ** (-turn * strength), x, y));
+    } else setView(bench, panBy(view, -event.deltaX * devicePixelRatio, -event.deltaY * devicePixelRatio));
   };
   const moveLoupe = (): void => {
-    if (lastPosition !== null)
-      bench.looking.showLoupe([lastPosition.x / devicePixelRatio, lastPosition.y / devicePixelRatio]);
+    if (lastPosition !== null) showLoupe(bench, [lastPosition.x / devicePixelRatio, lastPosition.y / devicePixelRatio]);
   };
   const onKey = (event: KeyboardEvent): void => {
     if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
@@ -95,7 +96,7 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
     }
     if (event.key.toLowerCase() === 'q' && !event.ctrlKey && !event.metaKey) {
       if (pressed) moveLoupe();
-      else bench.looking.showLoupe(null);
+      else showLoupe(bench, null);
     }
   };
 
@@ -104,11 +105,11 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
   canvas.addEventListener('pointermove', onMove, { signal });
   canvas.addEventListener('pointerup', onUp, { signal });
   canvas.addEventListener('pointercancel', () => (fingers.clear(), tool.cancel()), { signal });
-  canvas.addEventListener('pointerleave', () => !tool.active && bench.looking.hover(null), { signal });
+  canvas.addEventListener('pointerleave', () => !tool.active && hover(bench, null), { signal });
   canvas.addEventListener('contextmenu', (event) => event.preventDefault(), { signal });
   canvas.addEventListener('wheel', onWheel, { signal, passive: false });
   window.addEventListener('keydown', onKey, { signal });
   window.addEventListener('keyup', onKey, { signal });
-  window.addEventListener('blur', () => ((space = false), bench.looking.showLoupe(null)), { signal });
+  window.addEventListener('blur', () => ((space = false), showLoupe(bench, null)), { signal });
   return () => abort.abort();
 }

@@ -1,0 +1,286 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { regionAt, type Mark } from '@jumble/core';
+import { openTestBench, type TestBench } from '../../tests/testBench.ts';
+import { fakeKeyReading, type FakeKeyReading } from '../../tests/fakeKeyReading.ts';
+import { hut } from '../../tests/testPages.ts';
+import { previewKey, countProposals, keyFits } from './colourKey.ts';
+import { promisesSettled } from '../../tests/promisesSettled.ts';
+import { assignPart } from '../../page/parts.ts';
+import { refresh } from '../../page/show.ts';
+import { dropKey, followKey, layKey, loadKey, nudgeKey, takeKey } from './colourKey.ts';
+import {
+  assignToNeighbour,
+  confirmAll,
+  enclosed,
+  keepIsland,
+  lookForIslands,
+  setWay,
+  setWayAt,
+  setWayDraft,
+} from './flats.ts';
+import { addMark, eraseMarksOf, markAt, marksToFills, previewSpread, recolourMark, spreadMarks } from './marks.ts';
+import { setFlats } from './setFlats.ts';
+
+let bench: TestBench;
+let key: FakeKeyReading;
+beforeEach(async () => {
+  bench = await openTestBench(hut(12), { stage: 'flats', partId: 'coat' });
+  key = fakeKeyReading(bench);
+});
+const inside = (): number => regionAt(bench.state.survey!, 120, 113)!;
+const outside = (): number => regionAt(bench.state.survey!, 10, 10)!;
+const mark = (part: string, ...points: [number, number][]): Mark => ({ part, points });
+
+describe('ways', () => {
+  test('are chosen by their place; a place without one means nothing', () => {
+    expect(setWayAt(bench, 3)).toBe(true);
+    expect(bench.state.flats.way).toBe('marks');
+    expect(setWayAt(bench, 9)).toBe(false);
+    expect(bench.state.flats.way).toBe('marks');
+  });
+});
+
+describe('a loop', () => {
+  const loop: [number, number][] = [
+    [30, 30],
+    [220, 30],
+    [220, 200],
+    [30, 200],
+  ];
+  test('takes what lies in it', () => {
+    expect(enclosed(bench.state, loop)).toEqual([inside()]);
+  });
+  test('leaves regions that have a part when it is told to', () => {
+    assignPart(bench, new Set([inside()]), 'hair');
+    setFlats(bench, { onlyOpen: true });
+    expect(enclosed(bench.state, loop)).toEqual([]);
+  });
+  test('is drawn over the page while it lasts', () => {
+    setWayDraft(bench, loop);
+    expect(bench.ways.at(-1)).toEqual({ points: loop, closed: true });
+    setWayDraft(bench, []);
+    expect(bench.ways.at(-1)).toBeNull();
+  });
+});
+
+describe('marks', () => {
+  test('are steps of their own, drawn in the colour of their part, and wait to be spread', () => {
+    setWay(bench, 'marks');
+    addMark(bench, mark('coat', [60, 60], [150, 150]));
+    expect(bench.pushed.at(-1)!.label).toBe('Mark Coat');
+    expect(bench.state.flats.unspread).toBe(true);
+    expect(bench.overlays.at(-1)?.marks).toEqual([{ points: [[60, 60], [150, 150]], colour: '#336699', empty: false }]); // prettier-ignore
+  });
+
+  test('show what spreading would come to, and do nothing yet', async () => {
+    addMark(bench, mark('coat', [60, 60], [150, 150]));
+    const steps = bench.pushed.length;
+    // Asked for while it is worked out: the latest counts, nothing is done twice at once.
+    await Promise.all([previewSpread(bench), previewSpread(bench), previewSpread(bench)]);
+    expect(bench.previewed).toContainEqual([inside(), 'coat']);
+    expect(bench.pushed.length).toBe(steps);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBeNull();
+  });
+
+  test('spread as one step, and turn into plain fills', async () => {
+    addMark(bench, mark('coat', [60, 60], [150, 150]));
+    addMark(bench, mark('hair', [10, 10], [10, 200]));
+    await spreadMarks(bench);
+    expect(bench.pushed.at(-1)!.label).toBe('Spread 2 marks');
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
+    expect(bench.state.flats).toMatchObject({ unspread: false, spreading: false });
+
+    marksToFills(bench);
+    expect(bench.state.document!.marks.size).toBe(0);
+    expect([...bench.state.document!.fills.values()].every((fill) => fill.by === undefined)).toBe(true);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+  });
+
+  test('are found, erased, recoloured; those of one part all at once', () => {
+    addMark(bench, mark('coat', [60, 60], [150, 60]));
+    addMark(bench, mark('hair', [60, 100], [150, 100]));
+    addMark(bench, mark('hair', [60, 140], [150, 140]));
+    const first = markAt(bench.state, [100, 63], 8)!;
+    expect(bench.state.document!.marks.get(first)!.part).toBe('coat');
+    expect(markAt(bench.state, [100, 80], 8)).toBeNull();
+    bench.store.setState({ partId: 'hair' });
+    recolourMark(bench, first);
+    expect(bench.state.document!.marks.get(first)!.part).toBe('hair');
+    eraseMarksOf(bench, 'hair');
+    expect(bench.pushed.at(-1)!.label).toBe('Erase 3 marks');
+    expect(bench.state.document!.marks.size).toBe(0);
+  });
+
+  test('that fail to spread say so and can be spread again', async () => {
+    addMark(bench, mark('coat', [60, 60], [150, 150]));
+    const { spreadMarks: spread } = bench.engine;
+    bench.engine.spreadMarks = () => Promise.reject(new Error('no memory'));
+    await spreadMarks(bench);
+    expect(bench.failures).toEqual(['no memory']);
+    expect(bench.state.flats.spreading).toBe(false);
+    bench.engine.spreadMarks = spread;
+    await spreadMarks(bench);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+  });
+});
+
+describe('a key', () => {
+  test('proposes for regions that are not decided: sure ones are taken, doubtful ones are to be looked at', async () => {
+    assignPart(bench, new Set([outside()]), 'hair');
+    key.proposals = [
+      { region: outside(), part: 'coat', confidence: 0.99, rgb: 0, distance: 1 },
+      { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
+    ];
+    await layKey(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    expect(countProposals(bench.state.flats.key!, bench.state.resolved)).toEqual({ sure: 0, doubtful: 1 });
+    await takeKey(bench);
+    expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+    expect(bench.state.resolved!.looks.get(inside())).toBe('key');
+    // Looked at and agreed with, it is a fill like any other.
+    assignPart(bench, new Set([inside()]), 'coat');
+    expect(bench.state.resolved!.looks.size).toBe(0);
+  });
+
+  test('belongs to a page that explains it, and much better than turned over', () => {
+    const place = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
+    expect(keyFits({ place, explained: 0.9, elsewhere: 0.6 })).toBe(true);
+    expect(keyFits({ place, explained: 0.66, elsewhere: 0.62 })).toBe(false);
+    expect(keyFits({ place, explained: 0.4, elsewhere: 0.1 })).toBe(false);
+  });
+});
+
+test('agreeing with all leaves nothing to look at, as one step', async () => {
+  key.proposals = [
+    { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
+    { region: outside(), part: 'hair', confidence: 0.5, rgb: 0, distance: 4 },
+  ];
+  await layKey(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+  await takeKey(bench);
+  expect(bench.state.resolved!.looks.size).toBe(2);
+  bench.store.setState({ lookRegions: [...bench.state.resolved!.looks.keys()] });
+  confirmAll(bench);
+  expect(bench.pushed.at(-1)!.label).toBe('Confirm 2 parts');
+  expect(bench.state.resolved!.looks.size).toBe(0);
+  expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+});
+
+test('an island is listed until somebody keeps it', async () => {
+  assignPart(bench, new Set([inside(), outside()]), 'coat');
+  // The hut is too large an island for itself: what lies in the field counts as one when it is small against it.
+  const found = await lookForIslands(bench);
+  expect(bench.state.islands).toHaveLength(found);
+  bench.set({ islands: [inside()] });
+  keepIsland(bench, inside());
+  expect(bench.state.islands).toEqual([]);
+  expect([...bench.state.document!.seen].some((key) => key.startsWith('island/'))).toBe(true);
+});
+
+test('a region goes to the part it touches longest', async () => {
+  assignPart(bench, new Set([outside()]), 'hair');
+  bench.store.setState({ current: inside() });
+  await assignToNeighbour(bench);
+  expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
+});
+
+describe('two parts that meet in a region', () => {
+  test('are agreed with: the one that shows stays', async () => {
+    assignPart(bench, new Set([inside()]), 'coat');
+    await bench.take([{ key: 'fill/60,60', value: { part: 'hair', anchors: [[60, 60]], stamp: 500 } }]);
+    refresh(bench);
+    expect(bench.state.resolved!.conflicts).toEqual([inside()]);
+    bench.store.setState({ lookRegions: bench.state.resolved!.conflicts });
+    confirmAll(bench);
+    expect(bench.state.resolved!.conflicts).toEqual([]);
+    expect(bench.state.resolved!.partOfRegion[inside()]).toBe('hair');
+  });
+});
+
+describe('a key', () => {
+  const file = new File([], 'key.png');
+
+  test('is kept with the page, laid again when it is opened, and put away by undo', async () => {
+    await loadKey(bench, file);
+    expect(bench.state.document!.key).toEqual({ picture: 'kept-key.png', name: 'key.png' });
+    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    // As after a reload: the page knows, the bench does not yet.
+    setFlats(bench, { key: null, way: 'sweep' });
+    await followKey(bench);
+    expect(bench.state.flats.key).toBeNull();
+    setWay(bench, 'key');
+    await promisesSettled();
+    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    await bench.take([{ key: 'key', value: null }]);
+    expect(bench.state.flats.key).toBeNull();
+  });
+
+  describe('that is being read', () => {
+    let go: () => void;
+    const nowhere = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
+    beforeEach(async () => {
+      key.held = new Promise((resolve) => (go = resolve));
+    });
+
+    test('shows how far, and can be put away meanwhile', async () => {
+      const loading = loadKey(bench, file);
+      await promisesSettled();
+      expect(bench.state.flats.key).toMatchObject({ name: 'key.png', reading: null, share: 0.25 });
+      dropKey(bench);
+      await loading;
+      expect(bench.state.flats.key).toBeNull();
+      expect(bench.state.document!.key).toBeNull();
+      expect(bench.failures).toEqual([]);
+    });
+
+    test('shows what is known first on the page; asked for, it is taken once all is', async () => {
+      const seen = { region: inside(), part: 'hair', confidence: 0.9, rgb: 0, distance: 1 };
+      key.seen = [seen];
+      key.proposals = [{ ...seen, part: 'coat' }];
+      bench.store.setState({ stage: 'flats' });
+      setWay(bench, 'key');
+      const loading = loadKey(bench, file);
+      await promisesSettled();
+      expect(bench.state.flats.key).toMatchObject({ reading: { isWhole: false }, match: { explained: 0.9 } });
+      bench.previewed.length = 0;
+      previewKey(bench);
+      expect(bench.previewed).toEqual([[inside(), 'hair']]);
+      const before = bench.pushed.length;
+      await takeKey(bench);
+      expect(bench.pushed).toHaveLength(before);
+      expect(bench.state.flats.key!.takeOnceWhole).toBe(true);
+      go();
+      await loading;
+      expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Accept 1 part from the key']);
+      expect(bench.state.flats.key!.takeOnceWhole).toBe(false);
+      expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
+    });
+
+    test('gives way to the place it is nudged to', async () => {
+      const raster = { width: 1, height: 1, rgb: new Uint8Array(3) };
+      key.held = null;
+      await layKey(bench, 'key.png', raster, nowhere, 'kept');
+      key.held = new Promise((resolve) => (go = resolve));
+      nudgeKey(bench, 2, 0);
+      await promisesSettled();
+      expect(bench.state.flats.key).toMatchObject({ reading: null, match: { place: { shiftX: -2 } } });
+      nudgeKey(bench, 3, 0);
+      expect(bench.state.flats.key!.match!.place.shiftX).toBe(-5);
+      go();
+      await promisesSettled();
+      expect(bench.state.flats.key).toMatchObject({ picture: 'kept', share: 1 });
+      expect(bench.state.flats.key!.reading).not.toBeNull();
+      expect(bench.failures).toEqual([]);
+    });
+  });
+
+  test('put away is kept no more; one that is gone is told', async () => {
+    await loadKey(bench, file);
+    dropKey(bench);
+    expect(bench.state.document!.key).toBeNull();
+    bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
+    setWay(bench, 'key');
+    await promisesSettled();
+    expect(bench.failures).toEqual(['The key is no longer there.']);
+  });
+});

@@ -1,0 +1,170 @@
+import type { HandoffContainer, HandoffView } from '@jumble/contracts';
+import { degreesOfSlope, type LayerSplit } from '@jumble/core';
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormControl from '@mui/material/FormControl';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import FormLabel from '@mui/material/FormLabel';
+import LinearProgress from '@mui/material/LinearProgress';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import Typography from '@mui/material/Typography';
+import dayjs from 'dayjs';
+import { useState, type ReactNode } from 'react';
+import useSWR from 'swr';
+import { request } from '../../../api/http.ts';
+import { useNotices } from '../../../notices/NoticeProvider.tsx';
+import { tones } from '../../../theme.ts';
+import { useBench, useBenchState } from '../../state/benchContext.ts';
+import { Stacking } from './Stacking.tsx';
+import { TrapField } from './TrapField.tsx';
+import { counted } from '../../../measures.ts';
+
+/** How the flats go out, and what went out already. */
+export function HandoffPanel(): ReactNode {
+  const bench = useBench();
+  const { fail } = useNotices();
+  const page = useBenchState((state) => state.page);
+  const open = useBenchState((state) => state.openRegions.length);
+  const palette = useBenchState((state) => state.cast?.palette ?? 'scene');
+  const slopePpm = useBenchState((state) => state.survey?.slopePpm ?? 0);
+  const [split, setSplit] = useState<LayerSplit>('part');
+  const [container, setContainer] = useState<HandoffContainer>('ora');
+  const [asking, setAsking] = useState(false);
+  const { data: handoffs, mutate } = useSWR<HandoffView[], Error>(
+    page === null ? null : `/api/pages/${page.id}/handoffs`,
+    {
+      refreshInterval: (latest) => (latest?.some((one) => one.state === 'building') === true ? 300 : 0),
+    },
+  );
+  if (page === null) return null;
+
+  const build = async (): Promise<void> => {
+    setAsking(true);
+    try {
+      await bench.settled();
+      await request<HandoffView>('POST', `/api/pages/${page.id}/handoffs`, { split, container });
+      await mutate();
+    } catch (error) {
+      fail(error);
+    } finally {
+      setAsking(false);
+    }
+  };
+  const building = handoffs?.some((one) => one.state === 'building') === true;
+  return (
+    <Box sx={{ overflowY: 'auto', flex: 1, p: 1.25, display: 'grid', gap: 1.5, alignContent: 'start' }}>
+      {open > 0 && (
+        <Alert severity="warning" sx={{ py: 0 }}>
+          {counted(open, 'region')} {open === 1 ? 'has' : 'have'} no part and would be empty.
+        </Alert>
+      )}
+      {palette === 'scratch' && (
+        <Alert severity="info" sx={{ py: 0 }}>
+          Scratch colours are in use; the hand-off has them and its layers say so.
+        </Alert>
+      )}
+      {slopePpm !== 0 && (
+        <Alert severity="info" sx={{ py: 0 }}>
+          The page is straightened by {degreesOfSlope(slopePpm).toFixed(2)}°. Line art and flats fit each other and lie
+          level; they do not lie as the file that came.
+        </Alert>
+      )}
+      <FormControl>
+        <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>File</FormLabel>
+        <RadioGroup value={container} onChange={(event) => setContainer(event.target.value as HandoffContainer)}>
+          <Choice value="ora" label="Layered, with line art (OpenRaster)" />
+          <Choice value="png" label="Flats alone (PNG)" />
+        </RadioGroup>
+      </FormControl>
+      <FormControl disabled={container === 'png'}>
+        <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Layers</FormLabel>
+        <RadioGroup
+          value={container === 'png' ? 'single' : split}
+          onChange={(event) => setSplit(event.target.value as LayerSplit)}
+        >
+          <Choice value="part" label="One layer per part, in groups" />
+          <Choice value="single" label="One layer for all flats" />
+        </RadioGroup>
+      </FormControl>
+      <TrapField />
+      <Button variant="contained" disabled={asking || building} onClick={() => void build()}>
+        Build the hand-off
+      </Button>
+      <Typography variant="caption" color="text.secondary">
+        {page.dpi === null
+          ? 'The page has no resolution stated; the files state none either.'
+          : `Every picture states ${Math.round(page.dpi)} dpi and sRGB.`}{' '}
+        Cast colours: <a href={`/api/jobs/${page.jobId}/cast/colours.json`}>JSON</a>,{' '}
+        <a href={`/api/jobs/${page.jobId}/cast/colours.csv`}>CSV</a>
+      </Typography>
+      {container === 'ora' && split === 'part' && <Stacking />}
+      {handoffs !== undefined && handoffs.length > 0 && (
+        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: `1px solid ${tones.line}` }}>
+          {handoffs.map((handoff) => (
+            <HandoffRow
+              key={handoff.id}
+              handoff={handoff}
+              onCancel={() => void request('DELETE', `/api/handoffs/${handoff.id}`).then(() => mutate(), fail)}
+            />
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function Choice({ value, label }: { readonly value: string; readonly label: string }): ReactNode {
+  return (
+    <FormControlLabel
+      value={value}
+      label={label}
+      control={<Radio size="small" sx={{ py: 0.25 }} />}
+      slotProps={{ typography: { variant: 'body2' } }}
+    />
+  );
+}
+
+interface HandoffRowProps {
+  readonly handoff: HandoffView;
+  readonly onCancel: () => void;
+}
+
+function HandoffRow({ handoff, onCancel }: HandoffRowProps): ReactNode {
+  const what = `${handoff.container === 'png' ? 'flats alone' : handoff.split === 'part' ? 'layer per part' : 'one layer'}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${handoff.trap.rule === 'middle' ? 'to the middle' : `${handoff.trap.depthPx} px`}`;
+  return (
+    <Box component="li" sx={{ py: 1, borderBottom: `1px solid ${tones.chromeDark}` }}>
+      <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
+        {handoff.state === 'ready' ? (
+          <a href={`/api/handoffs/${handoff.id}/file`} download>
+            {handoff.fileName}
+          </a>
+        ) : (
+          handoff.fileName
+        )}
+      </Typography>
+      <Typography variant="caption" color="text.secondary" component="p">
+        {dayjs(handoff.createdAt).format('D MMM HH:mm')}
+        {handoff.sizeBytes === null ? '' : `, ${(handoff.sizeBytes / 1e6).toFixed(1)} MB`}; {what}
+      </Typography>
+      {handoff.state === 'building' && (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+          <LinearProgress
+            sx={{ flex: 1 }}
+            variant="determinate"
+            value={handoff.progress * 100}
+            aria-label="Building the hand-off"
+          />
+          <Button onClick={onCancel}>Cancel</Button>
+        </Box>
+      )}
+      {handoff.state === 'cancelled' && <Typography variant="caption">Cancelled.</Typography>}
+      {handoff.state === 'failed' && (
+        <Typography variant="caption" color="error">
+          {handoff.problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}
