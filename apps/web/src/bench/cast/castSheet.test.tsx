@@ -1,5 +1,13 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { applyEdits, editCastScene, editColour, editPart, readCastSheet, type CastSheet } from '@jumble/core';
+import {
+  applyEdits,
+  editCastScene,
+  editColour,
+  editGroup,
+  editPart,
+  readCastSheet,
+  type CastSheet,
+} from '@jumble/core';
 import { cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -25,21 +33,18 @@ const onBench = (children: ReactNode): void => {
 const user = userEvent.setup();
 const onClose = jest.fn();
 
-/** The small cast with stripes on the coat, and a night. */
-function withStripes(): CastSheet {
-  const stripes = { id: 'stripes', groupId: 'wren', name: 'Stripes', order: 5, slot: null, empty: false, on: 'coat' };
-  const more = [
-    editPart(stripes),
-    editCastScene({ id: 'day', name: 'Day', order: 0 }),
-    editCastScene({ id: 'night', name: 'Night', order: 1 }),
-    { key: 'group/wren', value: { name: 'Wren', order: 0 } },
-    { key: 'group/tram', value: { name: 'Tram', order: 1 } },
-    editColour('day', 'coat', '#336699'),
-    editColour('day', 'stripes', '#5588bb'),
-    editColour('night', 'coat', '#112233'),
-  ];
-  return readCastSheet(applyEdits(smallCast(), more).records);
-}
+/** Stripes on the coat, a group behind, and a night. */
+const STRIPES = [
+  editPart({ id: 'stripes', groupId: 'wren', name: 'Stripes', order: 5, slot: null, empty: false, on: 'coat' }),
+  editCastScene({ id: 'day', name: 'Day', order: 0 }),
+  editCastScene({ id: 'night', name: 'Night', order: 1 }),
+  editGroup({ id: 'wren', name: 'Wren', order: 0 }),
+  editGroup({ id: 'tram', name: 'Tram', order: 1 }),
+  editColour('day', 'coat', '#336699'),
+  editColour('day', 'stripes', '#5588bb'),
+  editColour('night', 'coat', '#112233'),
+];
+const withStripes = (): CastSheet => readCastSheet(applyEdits(smallCast(), STRIPES).records);
 
 describe('a marking', () => {
   test('follows the colour of the part it lies on, in that scene', async () => {
@@ -119,7 +124,8 @@ describe('scenes', () => {
 
 describe('the stacking', () => {
   test('moves groups, and parts among those they stand beside', async () => {
-    bench.store.setState({ cast: withStripes() });
+    bench.changeCast('Add the stripes', STRIPES);
+    bench.castChanges.length = 0;
     onBench(<Stacking />);
     const list = screen.getByRole('region', { name: 'Stacking' });
     await user.click(within(list).getByRole('button', { name: 'Wren: further back' }));

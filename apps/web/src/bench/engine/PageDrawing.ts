@@ -165,7 +165,7 @@ export class PageDrawing {
     const paint = this.regions.now;
     if (canvas === null || this.context === null || view === null || paint === null) return;
     const started = performance.now();
-    if (canvas.width !== view.width || canvas.height !== view.height) {
+    if (this.picture.width !== view.width || this.picture.height !== view.height) {
       canvas.width = view.width;
       canvas.height = view.height;
       this.picture = new Picture(view.width, view.height);

@@ -29,10 +29,9 @@ const refuse = (detail: string): void => {
 describe('a step back', () => {
   test('shows before the server has done it, and is taken over', async () => {
     const undone = step(bench, 'undo');
-    await Promise.resolve();
-    await Promise.resolve();
-    await Promise.resolve();
+    for (let k = 0; k < 20 && seen().length === 3; k++) await Promise.resolve();
     expect(seen()).toEqual(['a', 'b']);
+    expect(bench.state.history).toHaveLength(3);
     await undone;
     expect(seen()).toEqual(['a', 'b']);
     expect(asked()).toEqual([{ direction: 'undo' }]);

@@ -75,7 +75,9 @@ export class FakeServer {
     if (url === '/api/pages/p') return answer(200, this.page);
     if (url === '/api/pages/p/document') return answer(200, this.documentOf('page'));
     if (url === '/api/jobs/j/cast') return answer(200, this.documentOf('cast'));
-    if (url === '/api/pages/p/history') return answer(200, this.steps);
+    if (url === '/api/pages/p/history') return answer(200, [...this.steps]);
+    if (method === 'DELETE' && url === '/api/pages/p/revision')
+      return answer(200, (this.page = { ...this.page, previousGreyHash: null }));
     const file = this.files.get(url);
     return file === undefined ? answer(404, { detail: `${url} is not there.` }) : answer(200, file);
   }

@@ -12,6 +12,7 @@ import type { StageName } from '../state/benchState.ts';
 import type { Follow } from '../state/followOncePerFrame.ts';
 import type { PendingStep } from '../state/SyncQueue.ts';
 import { FakeServer } from './FakeServer.ts';
+import { promisesSettled } from './promisesSettled.ts';
 import { smallCast } from './testPages.ts';
 
 /** A page computer in the same thread, asked as if it were in a worker. */
@@ -20,8 +21,11 @@ export function computeHere(): Computing {
   return new Proxy(computer, {
     get:
       (target, name) =>
-      async (...args: unknown[]): Promise<unknown> =>
-        (target[name as keyof PageComputer] as (...all: unknown[]) => unknown).apply(target, args),
+      async (...args: unknown[]): Promise<unknown> => {
+        // The question is on its way while who asked goes on.
+        await null;
+        return (target[name as keyof PageComputer] as (...all: unknown[]) => unknown).apply(target, args);
+      },
   }) as unknown as Computing;
 }
 
@@ -130,6 +134,12 @@ export class TestBench extends Bench {
   }
 }
 
+/** Waits until the page is read and measured as its document says. */
+export async function whenMeasured(bench: TestBench): Promise<void> {
+  do await promisesSettled();
+  while (bench.state.phase !== 'ready' || bench.state.facts === null || bench.state.measuring !== null);
+}
+
 export interface TestPage {
   readonly stage?: StageName;
   readonly partId?: string;
@@ -174,5 +184,6 @@ export async function openTestBench(art: GreyRaster, options: TestPage = {}): Pr
   bench.set({ view: { x: 0, y: 0, scale: 1, width: art.width, height: art.height } });
   setStage(bench, stage);
   if (partId !== undefined) bench.set({ partId });
+  if (measures) await whenMeasured(bench);
   return bench;
 }

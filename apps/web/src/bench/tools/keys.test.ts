@@ -5,7 +5,6 @@ import { PAPER_TONES } from '../state/benchState.ts';
 import { hover } from '../page/look.ts';
 import { assignPart } from '../page/parts.ts';
 import { regionAtPoint } from '../page/partColours.ts';
-import { setStage } from '../page/show.ts';
 import { openTestBench, type TestBench } from '../tests/testBench.ts';
 import { hut, scannedPage } from '../tests/testPages.ts';
 import { promisesSettled } from '../tests/promisesSettled.ts';
@@ -29,7 +28,8 @@ function changed(key: string, more: KeyboardEventInit = {}): Partial<BenchState>
   return Object.fromEntries(entries) as Partial<BenchState>;
 }
 async function open(stage: StageName): Promise<void> {
-  bench = await openTestBench(stage === 'lineart' ? scannedPage() : hut(12), { stage, partId: 'coat' });
+  const art = stage === 'lineart' ? scannedPage() : hut(12);
+  bench = await openTestBench(art, { stage, partId: 'coat', measures: stage === 'lineart' });
 }
 
 beforeEach(async () => {
@@ -117,7 +117,6 @@ test('keys on the Gaps stage rule on gaps, and choose no parts', async () => {
 describe('keys on the Line art stage', () => {
   beforeEach(async () => {
     await open('lineart');
-    setStage(bench, 'lineart');
   });
 
   test.each([
@@ -130,7 +129,6 @@ describe('keys on the Line art stage', () => {
 
   test('compare, and take away a panel only when one is picked, and choose no parts', () => {
     expect(changed('c').comparing).toBe(true);
-    bench.set({ facts: { panels: [{ points: [], framed: true }] } as never, measurement: { panels: 'null' } });
     expect(changed('Delete')).toEqual({});
     bench.set({ panelPicked: 0 });
     press('Delete');

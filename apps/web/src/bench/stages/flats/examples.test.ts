@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP, describeRegions, openSurvey, type GreyRaster } from '@jumble/core';
+import { DEFAULT_PREP, describeRegions, editPanels, openSurvey, type GreyRaster } from '@jumble/core';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { regionAtPoint } from '../../page/partColours.ts';
 import { assignPart } from '../../page/parts.ts';
@@ -35,8 +35,8 @@ const at = (x: number, y: number): number => regionAtPoint(bench.state, x, y)!;
 const regionsOf = (left: number): number[] => [at(left + 210, 30), at(left + 80, 120), at(left + 180, 172)];
 
 beforeEach(async () => {
-  bench = await openTestBench(twoPanels());
-  bench.store.setState({ stage: 'flats', partId: 'coat', facts: { panels: [panel(10), panel(270)] } as never });
+  bench = await openTestBench(twoPanels(), { stage: 'flats', partId: 'coat' });
+  bench.push({ label: 'Draw panels', edits: [editPanels([panel(10), panel(270)])] });
   setWay(bench, 'key');
   const [paper, large, small] = regionsOf(10);
   assignPart(bench, new Set([paper!]), 'none');
@@ -44,12 +44,7 @@ beforeEach(async () => {
   assignPart(bench, new Set([small!]), 'hair');
 });
 
-function keepTo(shown: number): void {
-  const panelOfRegion = new Int32Array(bench.state.survey!.regions.count).fill(-1);
-  for (const region of regionsOf(10)) panelOfRegion[region] = 0;
-  for (const region of regionsOf(270)) panelOfRegion[region] = 1;
-  bench.store.setState({ panelShown: shown, panelOfRegion });
-}
+const keepTo = (panelShown: number): void => bench.set({ panelShown });
 
 describe('proposals by what is done', () => {
   test('come from the other panels, are shown, and taken to be looked at', async () => {

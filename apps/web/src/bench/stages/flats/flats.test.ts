@@ -278,9 +278,9 @@ describe('a key', () => {
     await loadKey(bench, file);
     dropKey(bench);
     expect(bench.state.document!.key).toBeNull();
-    bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
+    await bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
     setWay(bench, 'key');
     await promisesSettled();
-    expect(bench.failures).toEqual(['The key is no longer there.']);
+    expect(bench.failures).toEqual(['The key "old.png" is no longer there. Load it again.']);
   });
 });

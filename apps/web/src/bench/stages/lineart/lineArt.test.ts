@@ -1,10 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import type { GreyRaster, PageDocument } from '@jumble/core';
 import { LineArtTool } from './LineArtTool.ts';
-import { openTestBench, type TestBench } from '../../tests/testBench.ts';
+import { openTestBench, whenMeasured, type TestBench } from '../../tests/testBench.ts';
 import { scannedPage } from '../../tests/testPages.ts';
 import { lineDecisions } from './lineDecisions.ts';
-import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { panelsOf } from '../../page/panels.ts';
 import { pointAt, previewSpecks } from './cleanUp.ts';
 import { goToDecision, ruleCurrentDecision, ruleDecisions } from './decisions.ts';
@@ -13,17 +12,9 @@ import { aborted } from '../../engine/abort.ts';
 import { measure, stopMeasuring } from './measuring.ts';
 
 const kinds = (bench: TestBench): string[] => bench.state.lineDecisions.map((one) => one.kind);
-/** Waits until the page is read and measured as its document says. */
-async function measured(bench: TestBench): Promise<TestBench> {
-  do await promisesSettled();
-  while (bench.state.phase !== 'ready' || bench.state.facts === null || bench.state.measuring !== null);
-  return bench;
-}
 const openArt = async (art: GreyRaster, before?: GreyRaster): Promise<TestBench> => {
   const more = before === undefined ? {} : { before };
-  const bench = await openTestBench(art, { stage: 'lineart', measures: true, ...more });
-  bench.server.routes.set('DELETE /api/pages/p/revision', () => ({ ...bench.state.page, previousGreyHash: null }));
-  return measured(bench);
+  return openTestBench(art, { stage: 'lineart', measures: true, ...more });
 };
 const revisionsSettled = (bench: TestBench): number =>
   bench.server.requests.filter(({ method }) => method === 'DELETE').length;
@@ -44,11 +35,11 @@ describe('the decisions about a scanned page', () => {
     expect(bench.state.lineKey).toBe('skew');
     ruleCurrentDecision(bench, true);
     expect(bench.pushed.at(-1)!.label).toMatch(/^Turned by 1\.1\d°: straighten$/);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.survey!.slopePpm).toBeGreaterThan(19_000);
     expect(bench.state.lineKey).toBe('specks');
     ruleCurrentDecision(bench, true);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.survey!.specksCleared).toBe(3);
     ruleCurrentDecision(bench, true);
     const { resolved, document } = bench.state;
@@ -56,7 +47,7 @@ describe('the decisions about a scanned page', () => {
     expect(resolved!.partOfRegion.filter((part) => part === 'none').length).toBe(1);
     const before = bench.state.survey!.regions.count;
     ruleCurrentDecision(bench, true);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.survey!.regions.count).toBe(before + 1);
     expect(bench.state.lineDecisions).toEqual([]);
     expect(bench.pushed.length).toBe(4);
@@ -102,7 +93,7 @@ describe('the decisions about a scanned page', () => {
     const bench = await openArt(scannedPage(0.02));
     for (let k = 0; k < 4; k++) {
       ruleDecisions(bench, [bench.state.lineDecisions[0]!], false);
-      await measured(bench);
+      await whenMeasured(bench);
     }
     expect(bench.state.lineDecisions).toEqual([]);
     expect(bench.state.document!.prep).toMatchObject({ slopePpm: 0, speckLimitPx2: 0 });
@@ -115,10 +106,10 @@ describe('the decisions about a scanned page', () => {
     const bench = await openArt(scannedPage());
     expect(kinds(bench)[0]).toBe('specks');
     ruleDecisions(bench, [bench.state.lineDecisions[0]!], false);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(kinds(bench)[0]).toBe('balloon');
     await bench.take([{ key: 'prep', value: null }]);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(kinds(bench)[0]).toBe('specks');
   });
 
@@ -176,10 +167,10 @@ describe('paper and ink that are pointed at', () => {
   test('become the points, unless they cannot be', async () => {
     const bench = await openArt(scannedPage());
     expect(await pointAt(bench, 'paper', 10, 10)).toBeNull();
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.survey!.inkPoints.whitePoint).toBe(210);
     expect(await pointAt(bench, 'ink', 300, 200)).toBeNull();
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.survey!.inkPoints.blackPoint).toBe(24);
     expect(await pointAt(bench, 'paper', 300, 200)).toMatch(/as dark as ink \(grey 20\)/);
     expect(await pointAt(bench, 'ink', 10, 10)).toMatch(/as light as paper \(grey 214\)/);
@@ -219,7 +210,7 @@ describe('panels', () => {
     expect(bench.state.document!.panels![0]!.scene).toBe('day');
     removePanel(bench, 0);
     expect(panelsOf(bench.state).length).toBe(1);
-    await measured(bench);
+    await whenMeasured(bench);
     expect(bench.state.facts!.panels.length).toBe(1);
   });
 
