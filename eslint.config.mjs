@@ -61,31 +61,50 @@ const CORE_ROOMS = [
 const GAP_ROOMS = ['hatching', 'proposals', 'borders', 'spaces', 'cells', 'leak'];
 const KEY_ROOMS = ['register', 'unmix', 'settle'];
 
-/** Each room of `folder` must not know those after it. */
-const roomsInOrder = (folder, rooms) =>
-  rooms.slice(0, -1).map((room, k) => ({
-    target: `${folder}/${room}`,
-    from: rooms.slice(k + 1).map((later) => `${folder}/${later}`),
-    message: `${room} stands below this room of ${folder}: move what both need further down.`,
-  }));
+/** The rooms of the server: files and database below, what users ask for above. */
+const SERVER_ROOMS = [
+  ['errors', 'database', 'storage', 'data', 'history', 'workers', 'uploads'],
+  ['cast', 'pages', 'handoffs', 'jobs', 'scanner'],
+].flat();
+/** The rooms of the bench: what draws and computes, the store, what every stage does, and the stages. */
+const BENCH_ROOMS = ['engine', 'state', 'page', 'tools', 'cast', 'stages'];
+/** What a stage keeps is part of the bench's state. */
+const STAGE_STATES = ['./lineart/lineArtState.ts', './gaps/gapsState.ts', './flats/flatsState.ts'];
 
-const coreOrder = {
-  files: ['packages/core/src/**/*.ts'],
-  ignores: ['**/*.test.ts', 'packages/core/src/tests/**'],
-  rules: {
-    'import-x/no-restricted-paths': [
-      'error',
-      {
-        basePath: import.meta.dirname,
-        zones: [
-          ...roomsInOrder('packages/core/src', CORE_ROOMS),
-          ...roomsInOrder('packages/core/src/gaps', GAP_ROOMS),
-          ...roomsInOrder('packages/core/src/key', KEY_ROOMS),
-        ],
-      },
+/** Each room of `folder` must not know those after it, but for files named in `except`. */
+const roomsInOrder = (folder, rooms, except = {}) =>
+  rooms.slice(0, -1).flatMap((room, k) =>
+    rooms.slice(k + 1).map((later) => ({
+      target: `${folder}/${room}`,
+      from: `${folder}/${later}`,
+      except: except[`${room} ${later}`] ?? [],
+      message: `${room} stands below ${later}: move what both need further down.`,
+    })),
+  );
+
+const ordered = (files, ignores, zones) => ({
+  files,
+  ignores: ['**/*.test.ts', '**/*.test.tsx', ...ignores],
+  rules: { 'import-x/no-restricted-paths': ['error', { basePath: import.meta.dirname, zones }] },
+});
+
+const roomOrder = [
+  ordered(
+    ['packages/core/src/**/*.ts'],
+    ['packages/core/src/tests/**'],
+    [
+      ...roomsInOrder('packages/core/src', CORE_ROOMS),
+      ...roomsInOrder('packages/core/src/gaps', GAP_ROOMS),
+      ...roomsInOrder('packages/core/src/key', KEY_ROOMS),
     ],
-  },
-};
+  ),
+  ordered(['apps/server/src/**/*.ts'], [], roomsInOrder('apps/server/src', SERVER_ROOMS)),
+  ordered(
+    ['apps/web/src/bench/**/*.{ts,tsx}'],
+    ['apps/web/src/bench/tests/**'],
+    roomsInOrder('apps/web/src/bench', BENCH_ROOMS, { 'state stages': STAGE_STATES }),
+  ),
+];
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**', '**/.cache/**'] },
@@ -121,5 +140,5 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   ...houseRules,
-  coreOrder,
+  ...roomOrder,
 );

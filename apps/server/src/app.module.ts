@@ -1,15 +1,15 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { CastController } from './cast/cast.controller.ts';
 import { CastSheets } from './cast/CastSheets.ts';
-import { PartUsage } from './cast/PartUsage.ts';
+import { PartUsage } from './pages/PartUsage.ts';
 import { ReferencePictures } from './cast/ReferencePictures.ts';
 import { ReferencesController } from './cast/references.controller.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
 import type { DataFolder } from './data/DataFolder.ts';
-import { DatabaseModule } from './database/database.module.ts';
+import { DatabaseModule } from './database.module.ts';
 import { HandoffsController } from './handoffs/handoffs.controller.ts';
 import { HandoffsService } from './handoffs/handoffs.service.ts';
-import { History } from './history/History.ts';
+import { PageHistory } from './pages/PageHistory.ts';
 import { JobsController } from './jobs/jobs.controller.ts';
 import { JobsService } from './jobs/jobs.service.ts';
 import { DrawQueue } from './pages/DrawQueue.ts';
@@ -47,7 +47,7 @@ export class AppModule {
         PageDocuments,
         PageExamples,
         DrawQueue,
-        History,
+        PageHistory,
         PagesService,
         JobsService,
         HandoffsService,

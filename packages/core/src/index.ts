@@ -27,6 +27,7 @@ export { MAX_DPI, MIN_DPI } from './raster/resolution.ts';
 
 // Colour
 export { ciede2000 } from './colour/ciede2000.ts';
+export { colourName } from './colour/colourName.ts';
 export { formatColour, parseColour, rgbaWord } from './colour/hex.ts';
 export { labOf } from './colour/lab.ts';
 export { scratchColours } from './colour/scratchColours.ts';

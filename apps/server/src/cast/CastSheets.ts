@@ -12,7 +12,7 @@ import {
 } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { notFound } from '../errors/DomainError.ts';
-import { appendStep, staleEdit } from '../history/appendStep.ts';
+import { appendStep, staleEdit } from '../history/stepLog.ts';
 import { checkWhole } from './checkWhole.ts';
 import { writeCastRecords } from './writeCastRecords.ts';
 
@@ -25,6 +25,8 @@ export interface CastState {
 /** Keeps cast sheets in their tables, with a log of their own. */
 @Injectable()
 export class CastSheets {
+  private readonly listeners: ((jobId: string) => void)[] = [];
+
   constructor(
     @Inject(DataSource) private readonly dataSource: DataSource,
     @Inject(WriteQueue) private readonly queue: WriteQueue,
@@ -53,11 +55,18 @@ export class CastSheets {
    * @throws TypeError or RangeError for an edit that breaks a rule; DomainError 409 when stale,
    *   422 when it would leave a part without its group or a colour without its part.
    */
-  append(jobId: string, baseRevision: number, label: string, edits: readonly RecordEdit[]): Promise<StepView> {
+  async append(jobId: string, baseRevision: number, label: string, edits: readonly RecordEdit[]): Promise<StepView> {
     for (const edit of edits) checkCastEdit(edit);
-    return this.queue.run((manager) =>
+    const step = await this.queue.run((manager) =>
       this.appendIn(manager, jobId, baseRevision, { kind: 'do', ofSeq: null, label, edits }),
     );
+    for (const listener of this.listeners) listener(jobId);
+    return step;
+  }
+
+  /** Is told of every sheet that was changed by an edit, once that is stored. */
+  onChanged(listener: (jobId: string) => void): void {
+    this.listeners.push(listener);
   }
 
   /** Writes what a new job begins with. It is no step: nobody undoes it. */

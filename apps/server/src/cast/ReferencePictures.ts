@@ -6,7 +6,7 @@ import { DataSource, type EntityManager } from 'typeorm';
 import { JobEntity, ReferencePictureEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
-import type { ArrivedFile } from '../pages/pages.service.ts';
+import type { ArrivedFile } from '../uploads/receivePageFile.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 
@@ -45,8 +45,15 @@ export class ReferencePictures {
       height,
       createdAt: new Date().toISOString(),
     };
+    let kept: Pick<ReferencePictureEntity, 'id' | 'name'> = row;
     await this.stored.keep([staged], async (transaction) => {
       await mustHaveJob(transaction, jobId);
+      // The same picture stands once among the references, under the name it came with first.
+      const same = await transaction.findOneBy(ReferencePictureEntity, { jobId, fileHash: staged.hash });
+      if (same !== null) {
+        kept = same;
+        return;
+      }
       if ((await transaction.countBy(ReferencePictureEntity, { jobId })) >= MOST_PICTURES) {
         throw new DomainError(
           422,
@@ -56,7 +63,7 @@ export class ReferencePictures {
       }
       await transaction.insert(ReferencePictureEntity, row);
     });
-    return { id: row.id, name: row.name, width, height };
+    return { id: kept.id, name: kept.name, width, height };
   }
 
   /** Where a picture lies. */

@@ -1,27 +1,17 @@
 import { randomUUID } from 'node:crypto';
-import {
-  ImportCastDto,
-  type AppendedView,
-  type DocumentView,
-  type PartUsageView,
-  readAppendEdits,
-} from '@jumble/contracts';
+import { ImportCastDto, type AppendedView, type DocumentView, readAppendEdits } from '@jumble/contracts';
 import { importCast, readCastSheet } from '@jumble/core';
 import { readCastFile } from '@jumble/formats';
 import { Body, Controller, Get, Inject, Param, Post, Res } from '@nestjs/common';
 import type { Response } from 'express';
-import { DrawQueue } from '../pages/DrawQueue.ts';
 import type { CastFileTask } from '../workers/tasks.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { CastSheets } from './CastSheets.ts';
-import { PartUsage } from './PartUsage.ts';
 
 @Controller('api/jobs/:jobId/cast')
 export class CastController {
   constructor(
     @Inject(CastSheets) private readonly sheets: CastSheets,
-    @Inject(PartUsage) private readonly use: PartUsage,
-    @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
     @Inject(WorkerPool) private readonly pool: WorkerPool,
   ) {}
 
@@ -35,14 +25,7 @@ export class CastController {
   async append(@Param('jobId') jobId: string, @Body() body: unknown): Promise<AppendedView> {
     const { baseRevision, label, edits } = readAppendEdits(body);
     const step = await this.sheets.append(jobId, baseRevision, label, edits);
-    this.drawQueue.castChanged(jobId);
     return { step };
-  }
-
-  /** Where each part is used: pages, and places on each of them. */
-  @Get('usage')
-  usage(@Param('jobId') jobId: string): Promise<PartUsageView[]> {
-    return this.use.of(jobId);
   }
 
   /** Brings a cast file in, as one step, or nothing of it. */
@@ -51,7 +34,6 @@ export class CastController {
     const { revision, records } = await this.sheets.load(jobId);
     const edits = importCast(readCastSheet(records), readCastFile(body.text), randomUUID);
     const step = await this.sheets.append(jobId, revision, 'Import a cast file', edits);
-    this.drawQueue.castChanged(jobId);
     return { step };
   }
 

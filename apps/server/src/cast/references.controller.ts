@@ -12,9 +12,9 @@ import {
   UseInterceptors,
 } from '@nestjs/common';
 import type { Response } from 'express';
-import { arrivedFile } from '../pages/receivePageFile.ts';
-import { PageFileInterceptor } from '../pages/PageFileInterceptor.ts';
-import { sendFile } from '../pages/sendFile.ts';
+import { arrivedFile } from '../uploads/receivePageFile.ts';
+import { PageFileInterceptor } from '../uploads/PageFileInterceptor.ts';
+import { sendFile } from '../storage/sendFile.ts';
 import { ReferencePictures } from './ReferencePictures.ts';
 
 @Controller('api')

@@ -37,6 +37,16 @@ describe('reference pictures', () => {
     expect((await list()).map((one) => one.id)).toEqual([view.id]);
   });
 
+  test('stand once, however often they are loaded', async () => {
+    const picture = await boxesPng();
+    const first = (await add(picture, 'Boxes.png').expect(201)).body as ReferencePictureView;
+    const again = (await add(picture, 'Boxes, once more.png').expect(201)).body as ReferencePictureView;
+    expect(again).toEqual(first);
+    expect((await list()).filter(({ id }) => id === first.id)).toHaveLength(1);
+    expect((await list()).map(({ name }) => name)).not.toContain('Boxes, once more');
+    await server.ask.delete(`/api/references/${first.id}`).expect(204);
+  });
+
   test('that are none are refused with what to do, and nothing is kept', async () => {
     const before = await stored();
     const answer = await add(Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), 'x.svg').expect(422);

@@ -1,7 +1,7 @@
 import { CreateHandoffDto, type HandoffView } from '@jumble/contracts';
 import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Res } from '@nestjs/common';
 import type { Response } from 'express';
-import { sendFile } from '../pages/sendFile.ts';
+import { sendFile } from '../storage/sendFile.ts';
 import { HandoffsService } from './handoffs.service.ts';
 
 @Controller('api')

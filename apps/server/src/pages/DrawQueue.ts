@@ -28,7 +28,9 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     @Inject(WorkerPool) private readonly pool: WorkerPool,
     @Inject(FILE_STORE) private readonly files: FileStore,
     @Inject(StoredFiles) private readonly stored: StoredFiles,
-  ) {}
+  ) {
+    sheets.onChanged((jobId) => this.castChanged(jobId));
+  }
 
   /** A server that was stopped in between catches up. */
   async onApplicationBootstrap(): Promise<void> {

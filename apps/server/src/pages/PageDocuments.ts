@@ -5,7 +5,7 @@ import { DataSource, type EntityManager } from 'typeorm';
 import { PageEntity, PageSnapshotEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { notFound } from '../errors/DomainError.ts';
-import { appendStep, staleEdit, stepsSince } from '../history/appendStep.ts';
+import { appendStep, staleEdit, stepsSince } from '../history/stepLog.ts';
 
 /** A page document at a revision. */
 export interface PageState {

@@ -2,6 +2,7 @@ import {
   type AppendedView,
   type DocumentView,
   type PageView,
+  type PartUsageView,
   StepBackDto,
   type StepView,
   UpdatePageDto,
@@ -26,23 +27,25 @@ import {
 } from '@nestjs/common';
 import type { Response } from 'express';
 import { DomainError, notFound } from '../errors/DomainError.ts';
-import { History } from '../history/History.ts';
+import { PartUsage } from './PartUsage.ts';
+import { PageHistory } from './PageHistory.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
 import { DrawQueue } from './DrawQueue.ts';
 import { PageDocuments } from './PageDocuments.ts';
 import { PageExamples } from './PageExamples.ts';
 import { PagesService } from './pages.service.ts';
 import { pageView } from './pageView.ts';
-import { arrivedFile } from './receivePageFile.ts';
-import { PageFileInterceptor } from './PageFileInterceptor.ts';
-import { sendFile } from './sendFile.ts';
+import { arrivedFile } from '../uploads/receivePageFile.ts';
+import { PageFileInterceptor } from '../uploads/PageFileInterceptor.ts';
+import { sendFile } from '../storage/sendFile.ts';
 
 @Controller('api')
 export class PagesController {
   constructor(
     @Inject(PagesService) private readonly pages: PagesService,
     @Inject(PageDocuments) private readonly documents: PageDocuments,
-    @Inject(History) private readonly history: History,
+    @Inject(PageHistory) private readonly history: PageHistory,
+    @Inject(PartUsage) private readonly partUsage: PartUsage,
     @Inject(PageExamples) private readonly pageExamples: PageExamples,
     @Inject(DrawQueue) private readonly drawQueue: DrawQueue,
     @Inject(FILE_STORE) private readonly files: FileStore,
@@ -156,6 +159,12 @@ export class PagesController {
     const step = await this.documents.append(id, baseRevision, label, edits);
     this.drawQueue.pageChanged(id);
     return { step };
+  }
+
+  /** Where each part of a job is used: pages, and places on each of them. */
+  @Get('jobs/:jobId/cast/usage')
+  usage(@Param('jobId') jobId: string): Promise<PartUsageView[]> {
+    return this.partUsage.of(jobId);
   }
 
   /** The log of the page and of its job's cast sheet, oldest first. */

@@ -11,15 +11,10 @@ import { DomainError, notFound } from '../errors/DomainError.ts';
 import { FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from '../storage/FileStore.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import type { DecodeResult } from '../workers/tasks.ts';
+import type { ArrivedFile } from '../uploads/receivePageFile.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { DrawQueue } from './DrawQueue.ts';
 import { pageView } from './pageView.ts';
-
-/** A file that has arrived whole, outside the store. */
-export interface ArrivedFile {
-  readonly path: string;
-  readonly name: string;
-}
 
 /** What a file says of itself, and what of it is about to be stored. */
 interface ReadFile {

@@ -8,8 +8,7 @@ export interface PartDraft extends CastPart {
 }
 
 /** The first key that no part has yet: digits, then letters that mean nothing else. */
-export function freeSlot(cast: CastSheet): string | null {
-  const taken = new Set(cast.parts.map((part) => part.slot));
+export function freeSlot(taken: ReadonlySet<string | null>): string | null {
   for (const key of '1234567890abcdfghijklmnoprstuvxyz') {
     if (!taken.has(key) && !RESERVED_KEYS.has(key)) return key;
   }
@@ -28,7 +27,7 @@ export function newPartDraft(cast: CastSheet, groupId: string): PartDraft {
     groupId,
     name: '',
     order: Math.max(-1, ...orders) + 1,
-    slot: freeSlot(cast),
+    slot: freeSlot(new Set(cast.parts.map(({ slot }) => slot))),
     empty: false,
     colour: '#9db3a7',
     isNew: true,

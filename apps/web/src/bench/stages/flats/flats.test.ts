@@ -20,6 +20,7 @@ import {
 } from './flats.ts';
 import { addMark, eraseMarksOf, markAt, marksToFills, previewSpread, recolourMark, spreadMarks } from './marks.ts';
 import { setFlats } from './setFlats.ts';
+import { makeUnknownParts } from './unknownColours.ts';
 
 let bench: TestBench;
 let key: FakeKeyReading;
@@ -282,5 +283,33 @@ describe('a key', () => {
     setWay(bench, 'key');
     await promisesSettled();
     expect(bench.failures).toEqual(['The key "old.png" is no longer there. Load it again.']);
+  });
+
+  test('with colours that no part has makes parts of all of them, in one step', async () => {
+    bench.engine.readKey = () =>
+      Promise.resolve({
+        match: { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 },
+        reading: {
+          proposals: [],
+          unknown: [0xbcd6f0, 0x7a4a26, 0xbbd5f1].map((rgb, k) => ({ rgb, regions: [k] })),
+          isWhole: true,
+        },
+        splits: [],
+      });
+    await layKey(bench, 'page 2, key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    makeUnknownParts(bench);
+    expect(bench.castChanges.map(({ label }) => label)).toEqual(["Make 3 parts of the key's colours"]);
+    const { cast } = bench.state;
+    const group = cast!.groups.at(-1)!;
+    expect(group.name).toBe('page 2, key');
+    const made = cast!.parts.filter(({ groupId }) => groupId === group.id);
+    expect(made.map(({ name }) => name)).toEqual(['Pale blue', 'Brown', 'Pale blue 2']);
+    expect(made.map(({ id }) => cast!.colours.get('day')!.get(id))).toEqual(['#bcd6f0', '#7a4a26', '#bbd5f1']);
+    // Each has a key of its own, and none that another part has.
+    expect(new Set(cast!.parts.map(({ slot }) => slot)).size).toBe(cast!.parts.length);
+    // The key is read again; once more is another group.
+    await promisesSettled();
+    makeUnknownParts(bench);
+    expect(bench.state.cast!.groups.at(-1)!.name).toBe('page 2, key 2');
   });
 });

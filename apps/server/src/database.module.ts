@@ -1,9 +1,9 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { DataSource } from 'typeorm';
-import type { DataFolder } from '../data/DataFolder.ts';
-import { FILE_STORE } from '../storage/FileStore.ts';
-import { StoredFiles } from '../storage/StoredFiles.ts';
-import { WriteQueue } from './WriteQueue.ts';
+import type { DataFolder } from './data/DataFolder.ts';
+import { FILE_STORE } from './storage/FileStore.ts';
+import { StoredFiles } from './storage/StoredFiles.ts';
+import { WriteQueue } from './database/WriteQueue.ts';
 
 /** What is kept: the database (read through {@link DataSource}, written through {@link WriteQueue}) and the files. */
 @Module({})

@@ -1,7 +1,7 @@
 import type { RecordEdit } from '@jumble/core';
 import type { StepScope, StepView } from '@jumble/contracts';
 import type { EntityManager } from 'typeorm';
-import { StepEntity } from '../database/entities.ts';
+import { StepEntity, type PageEntity } from '../database/entities.ts';
 import { DomainError } from '../errors/DomainError.ts';
 
 /** A step that is about to be written. */
@@ -44,6 +44,40 @@ export function viewOfStep(row: StepEntity): StepView {
     edits: JSON.parse(row.edits) as RecordEdit[],
     at: row.at,
   };
+}
+
+/** The log of a page and of its job's cast sheet, without what the steps did, oldest first. */
+export async function stepsOfPage(
+  manager: EntityManager,
+  page: Pick<PageEntity, 'id' | 'jobId'>,
+): Promise<Omit<StepView, 'edits'>[]> {
+  const rows = await manager
+    .createQueryBuilder(StepEntity, 'step')
+    .select(['step.seq', 'step.scope', 'step.revision', 'step.kind', 'step.ofSeq', 'step.label', 'step.at'])
+    .where("(step.scope = 'page' AND step.scope_id = :page) OR (step.scope = 'cast' AND step.scope_id = :job)", {
+      page: page.id,
+      job: page.jobId,
+    })
+    .orderBy('step.seq')
+    .getMany();
+  return rows.map(({ seq, scope, revision, kind, ofSeq, label, at }) => ({
+    seq,
+    scope,
+    revision,
+    kind,
+    of: ofSeq,
+    label,
+    at,
+  }));
+}
+
+/** A step with what it did and what takes it back. */
+export async function loggedStep(
+  manager: EntityManager,
+  seq: number,
+): Promise<Pick<NewStep, 'scope' | 'label' | 'edits' | 'inverse'>> {
+  const { scope, label, edits, inverse } = await manager.findOneByOrFail(StepEntity, { seq });
+  return { scope, label, edits: JSON.parse(edits) as RecordEdit[], inverse: JSON.parse(inverse) as RecordEdit[] };
 }
 
 /** The steps of a document after a revision, oldest first. */

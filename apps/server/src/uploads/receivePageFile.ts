@@ -5,7 +5,12 @@ import type { NestInterceptor, Type } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { diskStorage } from 'multer';
 import { DomainError } from '../errors/DomainError.ts';
-import type { ArrivedFile } from './pages.service.ts';
+
+/** A file that has arrived whole, outside the store. */
+export interface ArrivedFile {
+  readonly path: string;
+  readonly name: string;
+}
 
 /** Receives one uploaded file under a name of ours in the store's incoming folder; its size is limited by who calls. */
 export function receivePageFile(incomingFolder: () => string): Type<NestInterceptor> {

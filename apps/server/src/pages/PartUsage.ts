@@ -3,8 +3,8 @@ import { partFinder, readCastSheet, readPageDocument } from '@jumble/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { PageEntity } from '../database/entities.ts';
-import { PageDocuments } from '../pages/PageDocuments.ts';
-import { CastSheets } from './CastSheets.ts';
+import { PageDocuments } from './PageDocuments.ts';
+import { CastSheets } from '../cast/CastSheets.ts';
 
 /** Counts where parts are used, from the page documents alone. */
 @Injectable()
