@@ -1,7 +1,7 @@
+import TinyQueue from 'tinyqueue';
 import { Int32Stack } from '../raster/growable.ts';
 import { NO_PAPER } from '../raster/spreadIntoInk.ts';
 import type { InkGrid } from './InkGrid.ts';
-import { WeakestFirst } from '../raster/WeakestFirst.ts';
 
 /** The middle lines of the ink, one px wide, 8-connected. */
 export interface Skeleton {
@@ -233,16 +233,16 @@ export function thinAgain(grid: InkGrid, { stride, on }: Skeleton, gone: Int32St
     return depthStep(grid.nearest[y * grid.width + x]!, x, y, grid.width, 1 / grid.width);
   };
   // Of what is listed only the next one stands in the queue: a rough page lists a million.
-  const queue = new WeakestFirst();
+  const queue = new TinyQueue<Queued>([], (one, two) => one.depth - two.depth || one.at - two.at);
   let fed = 0;
   const feed = (): void => {
-    if (fed < order.length) queue.push({ score: depthAt(order[fed]!), pair: order[fed]!, version: FROM_LIST });
+    if (fed < order.length) queue.push({ depth: depthAt(order[fed]!), at: order[fed]!, isListed: true });
     fed++;
   };
   feed();
   for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
-    const at = next.pair;
-    if (next.version === FROM_LIST) feed();
+    const { at } = next;
+    if (next.isListed) feed();
     if (on[at] === 0 || REMOVABLE[neighbourhood(on, at, stride)] === 0) continue;
     on[at] = 0;
     gone.push(at);
@@ -250,11 +250,16 @@ export function thinAgain(grid: InkGrid, { stride, on }: Skeleton, gone: Int32St
       const other = at + offsets[j]!;
       if (on[other] === 0) continue;
       const depth = depthAt(other);
-      if (depth > next.score || (depth === next.score && other > at))
-        queue.push({ score: depth, pair: other, version: 0 });
+      if (depth > next.depth || (depth === next.depth && other > at)) queue.push({ depth, at: other, isListed: false });
       else waiting.push(other);
     }
   }
 }
 
-const FROM_LIST = 1;
+/** A pixel that waits for its turn: the one nearest to paper comes first. */
+interface Queued {
+  readonly depth: number;
+  readonly at: number;
+  /** Of the list of those that are looked at anyway; the next one of it follows. */
+  readonly isListed: boolean;
+}

@@ -5,7 +5,7 @@ import { STROKE_FEATURES } from '../proposals/strokeFeatures.ts';
 import type { CellPairs } from '../../model/CellGraph.ts';
 import type { Ruling } from '../../model/Ruling.ts';
 import { type Merged, mergeCells } from './mergeCells.ts';
-import type { Scoring } from './mergePart.ts';
+import type { Scoring } from './mergeComponent.ts';
 import { OPENING_FEATURES } from './rateOpening.ts';
 
 const LINE_WIDTH = 6;

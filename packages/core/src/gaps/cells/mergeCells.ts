@@ -1,17 +1,23 @@
 import { ownRoots } from '../../raster/unionFind.ts';
-import { type Part, isSamePart, partsOf } from './cellParts.ts';
+import { type CellComponent, isSameComponent, componentsOf } from './cellComponents.ts';
 import type { CellFacts, CellPairs } from '../../model/CellGraph.ts';
 import type { Rulings } from '../../model/Ruling.ts';
 import type { Cut } from '../../model/Cut.ts';
 import { rate } from '../../trees/forest.ts';
-import { type MergedPart, NOTHING_PARTED, type OnDecision, type Scoring, mergePart } from './mergePart.ts';
+import {
+  type MergedComponent,
+  NOTHING_PARTED,
+  type OnDecision,
+  type Scoring,
+  mergeComponent,
+} from './mergeComponent.ts';
 import { BOUNDS_SCORE, FIRST_BOUNDS_SCORE, FIRST_FOREST, OWN_FOREST, confidenceOf } from './rateOpening.ts';
 import { RIVAL_FEATURES, rivalFeatures } from './rivalFeatures.ts';
 
 export interface Merged {
   /** Group of each cell: one of the group's cells. */
   readonly groupOfCell: Int32Array;
-  /** For each cut; -9 for one that parts nothing. */
+  /** For each cut; -9 for one that components nothing. */
   readonly score: Float64Array;
   /** 0..1 for each cut. */
   readonly confidence: Float64Array;
@@ -49,28 +55,28 @@ export function mergeCells(
   const groupOfCell = ownRoots(cells.count);
   const score = new Float64Array(cuts.length).fill(NOTHING_PARTED);
   const mayKeep = onDecision === undefined && scoring === OWN_SCORING;
-  for (const part of partsOf(cells, pairs, cuts, texture, rulings)) {
-    const lead = part.cuts[0]!;
+  for (const component of componentsOf(cells, pairs, cuts, texture, rulings)) {
+    const lead = component.cuts[0]!;
     const last = mayKeep ? KNOWN.get(lead) : undefined;
     let merged = last;
     if (
       last === undefined ||
       last.limitPx !== limitPx ||
       last.lineWidthPx !== lineWidthPx ||
-      !isSamePart(last.part, part)
+      !isSameComponent(last.component, component)
     ) {
       const tell: OnDecision | undefined =
         onDecision &&
         ((local, features, joined) =>
           onDecision(
-            local.map((p) => part.pair[p]!),
+            local.map((p) => component.pair[p]!),
             features,
             joined,
           ));
-      merged = { part, limitPx, lineWidthPx, ...mergeTwice(part, lineWidthPx, limitPx, scoring, tell) };
+      merged = { component, limitPx, lineWidthPx, ...mergeTwice(component, lineWidthPx, limitPx, scoring, tell) };
       if (mayKeep) KNOWN.set(lead, merged);
     }
-    takeOver(part, merged!, groupOfCell, score);
+    takeOver(component, merged!, groupOfCell, score);
   }
   const confidence = new Float64Array(cuts.length);
   const bounds = new Uint8Array(cuts.length);
@@ -83,35 +89,40 @@ export function mergeCells(
   return { groupOfCell, score, confidence, bounds };
 }
 
-/** Writes what came of a part for the cells and cuts of the page. */
-function takeOver(part: Part, { group, scoreOfPair }: MergedPart, groupOfCell: Int32Array, score: Float64Array): void {
-  for (let k = 0; k < group.length; k++) groupOfCell[part.cell[k]!] = part.cell[group[k]!]!;
-  for (let k = 0; k < part.cut.length; k++) {
-    const at = scoreOfPair[part.ofCut[k]!]!;
-    if (!Number.isNaN(at)) score[part.cut[k]!] = at;
+/** Writes what came of a component for the cells and cuts of the page. */
+function takeOver(
+  component: CellComponent,
+  { group, scoreOfPair }: MergedComponent,
+  groupOfCell: Int32Array,
+  score: Float64Array,
+): void {
+  for (let k = 0; k < group.length; k++) groupOfCell[component.cell[k]!] = component.cell[group[k]!]!;
+  for (let k = 0; k < component.cut.length; k++) {
+    const at = scoreOfPair[component.ofCut[k]!]!;
+    if (!Number.isNaN(at)) score[component.cut[k]!] = at;
   }
 }
 
-/** What came of a part last time, by its first cut. */
-interface KnownPart extends MergedPart {
-  readonly part: Part;
+/** What came of a component last time, by its first cut. */
+interface KnownComponent extends MergedComponent {
+  readonly component: CellComponent;
   readonly limitPx: number;
   readonly lineWidthPx: number;
 }
-const KNOWN = new WeakMap<Cut, KnownPart>();
+const KNOWN = new WeakMap<Cut, KnownComponent>();
 
-/** Joins the cells of one part, and once more from the beginning when it is known how all openings were rated. */
+/** Joins the cells of one component, and once more from the beginning when it is known how all openings were rated. */
 function mergeTwice(
-  part: Part,
+  component: CellComponent,
   lineWidthPx: number,
   limitPx: number,
   scoring: Scoring,
   onDecision: OnDecision | undefined,
-): MergedPart {
+): MergedComponent {
   const { again } = scoring;
-  const none = new Float64Array(RIVAL_FEATURES.length * part.cuts.length);
-  if (again === undefined) return mergePart(part, lineWidthPx, limitPx, none, scoring, onDecision);
-  const { scoreOfPair } = mergePart(part, lineWidthPx, limitPx, none, scoring, undefined);
-  const rivals = rivalFeatures(part.cuts, part.ofCut, scoreOfPair, lineWidthPx);
-  return mergePart(part, lineWidthPx, limitPx, rivals, again, onDecision);
+  const none = new Float64Array(RIVAL_FEATURES.length * component.cuts.length);
+  if (again === undefined) return mergeComponent(component, lineWidthPx, limitPx, none, scoring, onDecision);
+  const { scoreOfPair } = mergeComponent(component, lineWidthPx, limitPx, none, scoring, undefined);
+  const rivals = rivalFeatures(component.cuts, component.ofCut, scoreOfPair, lineWidthPx);
+  return mergeComponent(component, lineWidthPx, limitPx, rivals, again, onDecision);
 }

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import { log } from '../../exact/exactMath.ts';
 import type { Cut } from '../../model/Cut.ts';
 
@@ -14,15 +15,13 @@ const COUNT = RIVAL_FEATURES.length;
 const NO_RIVAL = -6;
 /** Cuts have an end in common within so many line widths. */
 const SAME_END = 1.5;
-/** More than a page has squares in a column. */
-const SQUARES = 1 << 20;
 
 /** What rivals are looked for in. */
 interface Rivals {
   /** `[x, y]` of both ends of each cut. */
   readonly ends: Float64Array;
-  /** Ends by the square they lie in. */
-  readonly squares: ReadonlyMap<number, readonly number[]>;
+  /** Ends by where they lie. */
+  readonly index: Flatbush;
   readonly pairOf: readonly number[];
   readonly scoreOfPair: Float64Array;
   readonly reach: number;
@@ -40,34 +39,20 @@ export function rivalFeatures(
   scoreOfPair: Float64Array,
   lineWidthPx: number,
 ): Float64Array {
-  const reach = SAME_END * lineWidthPx;
+  const features = new Float64Array(COUNT * cuts.length);
+  if (cuts.length === 0) return features;
   const ends = new Float64Array(4 * cuts.length);
-  const squares = new Map<number, number[]>();
+  const index = new Flatbush(2 * cuts.length);
   for (let cut = 0; cut < cuts.length; cut++) {
     const { from, to } = cuts[cut]!;
-    addEnd(ends, squares, 2 * cut, from[0], from[1], reach);
-    addEnd(ends, squares, 2 * cut + 1, to[0], to[1], reach);
+    ends.set([...from, ...to], 4 * cut);
+    index.add(...from);
+    index.add(...to);
   }
-  const rivals = { ends, squares, pairOf, scoreOfPair, reach };
-  const features = new Float64Array(COUNT * cuts.length);
+  index.finish();
+  const rivals = { ends, index, pairOf, scoreOfPair, reach: SAME_END * lineWidthPx };
   for (let cut = 0; cut < cuts.length; cut++) featuresOfCut(rivals, cuts, cut, features);
   return features;
-}
-
-function addEnd(
-  ends: Float64Array,
-  squares: Map<number, number[]>,
-  end: number,
-  x: number,
-  y: number,
-  reach: number,
-): void {
-  ends[2 * end] = x;
-  ends[2 * end + 1] = y;
-  const square = Math.floor(x / reach) * SQUARES + Math.floor(y / reach);
-  const there = squares.get(square);
-  if (there === undefined) squares.set(square, [end]);
-  else there.push(end);
 }
 
 /** @param features its row is set. */
@@ -90,30 +75,25 @@ function scoreOf({ pairOf, scoreOfPair }: Rivals, cut: number): number {
   return score > NO_RIVAL ? score : NO_RIVAL;
 }
 
-/** The best rated other cut at an end, -1 for none. */
+/** The best rated other cut at an end, -1 for none; of those rated the same, the first. */
 function rivalAt(rivals: Rivals, end: number): number {
-  const { ends, squares, pairOf, reach } = rivals;
+  const { ends, index, pairOf, reach } = rivals;
   const x = ends[2 * end]!;
   const y = ends[2 * end + 1]!;
   const own = pairOf[end >> 1];
-  const left = Math.floor(x / reach) - 1;
-  const top = Math.floor(y / reach) - 1;
   let best = NO_RIVAL;
   let found = -1;
-  for (let square = 0; square < 9; square++) {
-    const there = squares.get((left + (square % 3)) * SQUARES + top + Math.floor(square / 3));
-    if (there === undefined) continue;
-    for (let k = 0; k < there.length; k++) {
-      const other = there[k]!;
-      const cut = other >> 1;
-      const dx = ends[2 * other]! - x;
-      const dy = ends[2 * other + 1]! - y;
-      if (pairOf[cut] === own || dx * dx + dy * dy > reach * reach) continue;
-      const score = scoreOf(rivals, cut);
-      if (score <= best) continue;
+  index.search(x - reach, y - reach, x + reach, y + reach, (other) => {
+    const cut = other >> 1;
+    const dx = ends[2 * other]! - x;
+    const dy = ends[2 * other + 1]! - y;
+    if (pairOf[cut] === own || dx * dx + dy * dy > reach * reach) return false;
+    const score = scoreOf(rivals, cut);
+    if (score > best || (score === best && cut < found)) {
       best = score;
       found = cut;
     }
-  }
+    return false;
+  });
   return found;
 }

@@ -1,4 +1,4 @@
-import { Int32Stack } from '../../raster/growable.ts';
+import Flatbush from 'flatbush';
 import type { Cut } from '../../model/Cut.ts';
 import type { Proposal } from './Proposal.ts';
 import { pointOfCut } from './cutCurve.ts';
@@ -23,7 +23,7 @@ export function chooseCuts(proposals: readonly Proposal[], lineWidth: number, pl
   const order = Int32Array.from(proposals.keys()).sort((a, b) => costs[a]! - costs[b]! || a - b);
   const chosen: Cut[] = [];
   const closedBy = new Map<number, number>();
-  const standing = new StandingCuts(proposals, Math.max(8, 4 * lineWidth), SAME * lineWidth);
+  const standing = new StandingCuts(proposals, SAME * lineWidth);
   for (let k = 0; k < order.length; k++) {
     const proposal = proposals[order[k]!]!;
     const length = lengthOf(proposal);
@@ -43,104 +43,70 @@ export function chooseCuts(proposals: readonly Proposal[], lineWidth: number, pl
   return straightenCrossing(chosen);
 }
 
-/** Cuts that were taken, by the square buckets they pass. */
+/** Which proposals were taken, found by where they lie. */
 class StandingCuts {
-  private readonly proposals: readonly Proposal[];
-  private readonly bucketPx: number;
-  private readonly reach: number;
-  private readonly columns: number;
-  /** The last cut of each bucket, as a place in `cut`; 0 for none. A rim of one bucket all around stays empty. */
-  private readonly last: Int32Array;
-  /** Cuts in buckets, and the one in the same bucket before. */
-  private readonly cut = new Int32Stack();
-  private readonly before = new Int32Stack();
-  /** Filled anew for every cut. */
-  private readonly passed = new Int32Stack();
+  private readonly index: Flatbush | null;
+  private readonly stands: Uint8Array;
 
   /** @param reach cuts this near to each other at both sides are the same one. */
-  constructor(proposals: readonly Proposal[], bucketPx: number, reach: number) {
-    let [right, bottom] = [0, 0];
-    for (const { x0, y0, x1, y1 } of proposals) {
-      right = Math.max(right, x0, x1);
-      bottom = Math.max(bottom, y0, y1);
-    }
-    this.proposals = proposals;
-    this.bucketPx = bucketPx;
-    this.reach = reach;
-    this.columns = Math.floor(right / bucketPx) + 3;
-    this.last = new Int32Array(this.columns * (Math.floor(bottom / bucketPx) + 3));
-    this.cut.push(-1);
-    this.before.push(0);
+  constructor(
+    private readonly proposals: readonly Proposal[],
+    private readonly reach: number,
+  ) {
+    this.stands = new Uint8Array(proposals.length);
+    this.index = indexOf(
+      proposals.map(({ x0, y0, x1, y1 }) => [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)]),
+    );
   }
 
-  /** The buckets a cut passes, by points a bucket apart: cuts that cross pass buckets that touch. */
-  private bucketsOf({ x0, y0, x1, y1 }: Proposal): Int32Stack {
-    const { passed, columns, bucketPx } = this;
-    const steps = Math.ceil(Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0)) / bucketPx);
-    passed.length = 0;
-    for (let k = 0; k <= steps; k++) {
-      const t = steps === 0 ? 0 : k / steps;
-      const column = Math.max(0, Math.floor((x0 + (x1 - x0) * t) / bucketPx)) + 1;
-      const row = Math.max(0, Math.floor((y0 + (y1 - y0) * t) / bucketPx)) + 1;
-      const bucket = row * columns + column;
-      if (k === 0 || bucket !== passed.data[passed.length - 1]) passed.push(bucket);
-    }
-    return passed;
-  }
-
-  /** Whether a cut crosses or doubles one that stands in the buckets it passes, or beside them. */
+  /** Whether a cut crosses or doubles one that stands. */
   clashes(proposal: Proposal): boolean {
-    const { columns } = this;
-    const buckets = this.bucketsOf(proposal);
-    for (let k = 0; k < buckets.length; k++) {
-      const bucket = buckets.data[k]!;
-      for (let row = bucket - columns; row <= bucket + columns; row += columns) {
-        for (let beside = row - 1; beside <= row + 1; beside++) {
-          for (let at = this.last[beside]!; at > 0; at = this.before.data[at]!) {
-            const other = this.proposals[this.cut.data[at]!]!;
-            if (cross(proposal, other) || same(proposal, other, this.reach)) return true;
-          }
-        }
-      }
-    }
-    return false;
+    const { x0, y0, x1, y1 } = proposal;
+    const { reach, proposals, stands } = this;
+    let isTaken = false;
+    this.index?.search(
+      Math.min(x0, x1) - reach,
+      Math.min(y0, y1) - reach,
+      Math.max(x0, x1) + reach,
+      Math.max(y0, y1) + reach,
+      (other) => {
+        isTaken ||= stands[other] === 1 && clash(proposal, proposals[other]!, reach);
+        return false;
+      },
+    );
+    return isTaken;
   }
 
   /** @param cut its place among the proposals. */
   add(cut: number): void {
-    const buckets = this.bucketsOf(this.proposals[cut]!);
-    for (let k = 0; k < buckets.length; k++) {
-      const bucket = buckets.data[k]!;
-      this.before.push(this.last[bucket]!);
-      this.last[bucket] = this.cut.length;
-      this.cut.push(cut);
-    }
+    this.stands[cut] = 1;
   }
+}
+
+/** Finds boxes by where they lie; null where there are none. */
+function indexOf(boxes: readonly Box[]): Flatbush | null {
+  if (boxes.length === 0) return null;
+  const index = new Flatbush(boxes.length);
+  for (let k = 0; k < boxes.length; k++) index.add(...boxes[k]!);
+  index.finish();
+  return index;
 }
 
 /** Pieces a curve is looked at by. */
 const PIECES = 8;
-/** Left, top, right and bottom of a cut. */
-const SIDES = 4;
-
 /** Chords do not cross each other; a curve that crosses another cut goes back to its chord. */
 function straightenCrossing(cuts: readonly Cut[]): Cut[] {
-  const boxes = new Float64Array(SIDES * cuts.length);
-  cuts.forEach((cut, k) => boxes.set(boxOf(pathOf(cut)), SIDES * k));
-  const order = Int32Array.from(cuts.keys()).sort((a, b) => boxes[SIDES * a]! - boxes[SIDES * b]! || a - b);
-  const isCurved = Uint8Array.from(cuts, ({ curve }) => (curve === null ? 0 : 1));
+  const paths = cuts.map(pathOf);
+  const boxes = paths.map(boxOf);
+  const index = indexOf(boxes);
   const isStraight = new Uint8Array(cuts.length);
-  for (let i = 0; i < order.length; i++) {
-    const a = order[i]!;
-    const [top, right, bottom] = [boxes[SIDES * a + 1]!, boxes[SIDES * a + 2]!, boxes[SIDES * a + 3]!];
-    for (let j = i + 1; j < order.length; j++) {
-      const b = order[j]!;
-      if (boxes[SIDES * b]! > right) break;
-      if ((isCurved[a]! | isCurved[b]!) === 0) continue;
-      if (boxes[SIDES * b + 1]! > bottom || top > boxes[SIDES * b + 3]!) continue;
-      if (pathsCross(pathOf(cuts[a]!), pathOf(cuts[b]!))) isStraight[a] = isStraight[b] = 1;
-    }
-  }
+  cuts.forEach(({ curve }, a) => {
+    if (curve === null) return;
+    index!.search(...boxes[a]!, (b) => {
+      if (a !== b && pathsCross(paths[a]!, paths[b]!)) isStraight[a] = isStraight[b] = 1;
+      return false;
+    });
+  });
   return cuts.map((cut, k) => (isStraight[k] === 1 && cut.curve !== null ? { ...cut, curve: null } : cut));
 }
 
@@ -186,6 +152,10 @@ function lengthOf({ x0, y0, x1, y1 }: Proposal): number {
 
 function side(ax: number, ay: number, bx: number, by: number, px: number, py: number): number {
   return (bx - ax) * (py - ay) - (by - ay) * (px - ax);
+}
+
+function clash(a: Proposal, b: Proposal, reach: number): boolean {
+  return cross(a, b) || same(a, b, reach);
 }
 
 /** Whether two cuts cross inside, not where they merely meet. */

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import type { LooseEnds } from '../../skeleton/traceStrokes.ts';
 
 /** Strokes count in full from this many line widths on. */
@@ -26,42 +27,31 @@ const AROUND = 15;
 /** Ends that look the same way: cosine between them. Two that face each other are one broken line. */
 const SAME_WAY = 0.88;
 
-export function countNeighbours(ends: EndColumns, lineWidth: number): EndNeighbours {
-  const { x } = ends;
+export function countNeighbours({ x, y, dx, dy }: EndColumns, lineWidth: number): EndNeighbours {
   const count = x.length;
-  const order = Int32Array.from({ length: count }, (_, k) => k).sort((a, b) => x[a]! - x[b]! || a - b);
-  const into = { parallel: new Int32Array(count), near: new Int32Array(count), around: new Int32Array(count) };
-  for (let i = 0; i < count; i++) countRightOf(ends, order, i, NEAR * lineWidth, AROUND * lineWidth, into);
-  return into;
-}
-
-/** Counts an end and those to the right of it as neighbours of each other. */
-function countRightOf(
-  { x, y, dx, dy }: EndColumns,
-  order: Int32Array,
-  i: number,
-  reach: number,
-  far: number,
-  { parallel, near, around }: EndNeighbours,
-): void {
-  const a = order[i]!;
-  for (let j = i + 1; j < order.length; j++) {
-    const b = order[j]!;
-    const vx = x[b]! - x[a]!;
-    if (vx > far) break;
-    const vy = y[b]! - y[a]!;
-    const d2 = vx * vx + vy * vy;
-    if (d2 > far * far) continue;
-    tally(around, a, b);
-    if (d2 > reach * reach) continue;
-    tally(near, a, b);
-    if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) tally(parallel, a, b);
+  const parallel = new Int32Array(count);
+  const near = new Int32Array(count);
+  const around = new Int32Array(count);
+  if (count === 0) return { parallel, near, around };
+  const index = new Flatbush(count);
+  for (let k = 0; k < count; k++) index.add(x[k]!, y[k]!);
+  index.finish();
+  const reach = NEAR * lineWidth;
+  const far = AROUND * lineWidth;
+  for (let a = 0; a < count; a++) {
+    index.search(x[a]! - far, y[a]! - far, x[a]! + far, y[a]! + far, (b) => {
+      const vx = x[b]! - x[a]!;
+      const vy = y[b]! - y[a]!;
+      const d2 = vx * vx + vy * vy;
+      if (a === b || d2 > far * far) return false;
+      around[a] = around[a]! + 1;
+      if (d2 > reach * reach) return false;
+      near[a] = near[a]! + 1;
+      if (dx[a]! * dx[b]! + dy[a]! * dy[b]! >= SAME_WAY) parallel[a] = parallel[a]! + 1;
+      return false;
+    });
   }
-}
-
-function tally(counts: Int32Array, a: number, b: number): void {
-  counts[a] = counts[a]! + 1;
-  counts[b] = counts[b]! + 1;
+  return { parallel, near, around };
 }
 
 /** An end of a stroke in hatching says this much of what another one says. */

@@ -10,7 +10,7 @@ import {
   textureTerms,
 } from './rateTexture.ts';
 import { PairNumbers } from '../../raster/PairNumbers.ts';
-import { WeakestFirst } from '../../raster/WeakestFirst.ts';
+import { Agglomeration } from '../../raster/Agglomeration.ts';
 
 /** Pairs of cells with the width of all closures between them that bound regions. */
 export interface ClosedPairs extends Pick<CellPairs, 'a' | 'b'> {
@@ -71,11 +71,10 @@ function emptyGroup(): Group {
   };
 }
 
+/** The border of two groups as it was first. */
 interface Pair extends Changing<CommonBorder> {
-  a: number;
-  b: number;
-  version: number;
-  gone: boolean;
+  readonly a: number;
+  readonly b: number;
 }
 
 type OnDecision = (a: number, b: number, features: Float64Array, joined: boolean) => void;
@@ -110,12 +109,12 @@ export function absorbTexture(
     countBorder(groups[pair.b]!, pair);
   }
   measureMesh(groups, pairs, lineWidthPx);
-  const spaces = new Spaces(groups, pairsThatMayJoin(groups, pairs), lineWidthPx, scoring);
+  const spaces = new SpaceJoiner(groups, pairsThatMayJoin(groups, pairs), lineWidthPx, scoring, onDecision);
   for (let k = 0; k < closed.closedPx.length; k++) {
     const px = closed.closedPx[k]!;
     if (px > 0) spaces.addClosed(groupOfCell[closed.a[k]!]!, groupOfCell[closed.b[k]!]!, px);
   }
-  spaces.joinAll(onDecision);
+  spaces.joinAll();
   spaces.writeRoots(groupOfCell);
 }
 
@@ -130,7 +129,7 @@ function countBorder(group: Group, { px, texturePx, thinPx, widths, rows }: Pair
 /** Only groups that hang together by what may be hatching can ever become one. */
 function pairsThatMayJoin(groups: readonly (Group | undefined)[], pairs: readonly Pair[]): Pair[] {
   const parent = ownRoots(groups.length);
-  for (const pair of pairs) if (mayJoin(groups, pair)) joinRoots(parent, pair.a, pair.b);
+  for (const pair of pairs) if (mayJoin(groups, pair.a, pair.b, pair)) joinRoots(parent, pair.a, pair.b);
   const near: Pair[] = [];
   for (const pair of pairs) if (findRoot(parent, pair.a) === findRoot(parent, pair.b)) near.push(pair);
   return near;
@@ -160,158 +159,86 @@ function addCell(group: Group, areaPx: number, radiusPx: number, first: number):
 }
 
 /** Whether ink between two groups may bound nothing. */
-function mayJoin(groups: readonly (Group | undefined)[], { a, b, px, thinPx, texturePx, gone }: Pair): boolean {
-  if (gone || thinPx + texturePx < LEAST_SHARE * px) return false;
+function mayJoin(
+  groups: readonly (Group | undefined)[],
+  a: number,
+  b: number,
+  { px, thinPx, texturePx }: CommonBorder,
+): boolean {
+  if (thinPx + texturePx < LEAST_SHARE * px) return false;
   const one = groups[a]!;
   const two = groups[b]!;
   return !one.isKept && !two.isKept && (one.isThin || two.isThin);
 }
 
-/** Groups while they are joined, pair by pair. */
-class Spaces {
-  private readonly parent: Int32Array;
-  /** For each group the pair it forms with each neighbour. */
-  private readonly ofGroup: Map<number, number>[] = [];
-  /** How many joins each group has been through or seen beside it: its pairs are rated again only then. */
-  private readonly changes: Int32Array;
-  private readonly ratedAt: Int32Array;
-  private readonly rated: Float64Array;
-  private readonly heap = new WeakestFirst();
+/** Joins groups of cells across ink that bounds nothing, the surest first. */
+class SpaceJoiner {
+  private readonly graph: Agglomeration;
   private readonly features = new Float64Array(TEXTURE_FEATURES.length);
 
   constructor(
     private readonly groups: readonly (Group | undefined)[],
     private readonly pairs: readonly Pair[],
     private readonly lineWidthPx: number,
-    private readonly scoring: TextureScoring,
+    scoring: TextureScoring,
+    private readonly onDecision: OnDecision | undefined,
   ) {
-    this.parent = ownRoots(groups.length);
-    this.changes = new Int32Array(groups.length);
-    this.ratedAt = new Int32Array(pairs.length).fill(-1);
-    this.rated = new Float64Array(pairs.length);
-    for (let p = 0; p < pairs.length; p++) this.setPair(pairs[p]!.a, pairs[p]!.b, p);
+    const a = Int32Array.from(pairs, (pair) => pair.a);
+    const b = Int32Array.from(pairs, (pair) => pair.b);
+    this.graph = new Agglomeration(groups.length, a, b, {
+      cost: (p) => -scoring.rate(this.featuresOf(p)),
+      mayJoin: (p) => this.mayJoin(p),
+      isWorth: (cost) => -cost >= scoring.joinsFrom,
+      onDecision: onDecision === undefined ? undefined : (p) => this.tell(onDecision, p, true),
+      joinNodes: (stays, goes, p) => addGroup(groups[stays]!, groups[goes]!, pairs[p]!),
+      joinEdges: (stays, goes) => addBorder(pairs[stays]!, pairs[goes]!),
+    });
   }
 
   addClosed(a: number, b: number, px: number): void {
-    const p = this.ofGroup[a]?.get(b);
+    const p = this.graph.edgeBetween(a, b);
     if (p !== undefined) this.pairs[p]!.openPx += px;
   }
 
-  private setPair(a: number, b: number, p: number): void {
-    (this.ofGroup[a] ??= new Map()).set(b, p);
-    (this.ofGroup[b] ??= new Map()).set(a, p);
+  joinAll(): void {
+    this.graph.joinAll();
+    const { onDecision } = this;
+    if (onDecision === undefined) return;
+    for (let p = 0; p < this.pairs.length; p++)
+      if (!this.graph.isGone(p) && this.mayJoin(p)) this.tell(onDecision, p, false);
   }
 
   /** @param groupOfCell each cell's group is replaced by what that went into. */
   writeRoots(groupOfCell: Int32Array): void {
-    for (let c = 0; c < groupOfCell.length; c++) groupOfCell[c] = findRoot(this.parent, groupOfCell[c]!);
+    for (let c = 0; c < groupOfCell.length; c++) groupOfCell[c] = this.graph.rootOf(groupOfCell[c]!);
   }
 
-  joinAll(onDecision: OnDecision | undefined): void {
-    const { pairs } = this;
-    for (let p = 0; p < pairs.length; p++) this.queue(p);
-    do this.joinSurest(onDecision);
-    while (this.queueRisen());
-    if (onDecision === undefined) return;
-    for (const pair of pairs) {
-      if (mayJoin(this.groups, pair)) onDecision(pair.a, pair.b, this.featuresOf(pair).slice(), false);
-    }
+  private mayJoin(p: number): boolean {
+    return mayJoin(this.groups, this.graph.a[p]!, this.graph.b[p]!, this.pairs[p]!);
   }
 
-  /** Joins what may be joined, the surest first, until the surest that is left is not sure enough. */
-  private joinSurest(onDecision: OnDecision | undefined): void {
-    const { pairs, heap, scoring } = this;
-    for (let next = heap.pop(); next !== undefined; next = heap.pop()) {
-      const pair = pairs[next.pair]!;
-      if (pair.gone || pair.version !== next.version) continue;
-      // A group that grew meanwhile changes its pairs' scores: they are looked at when their turn comes.
-      const now = this.score(next.pair);
-      if (now < -next.score) {
-        this.queue(next.pair);
-        continue;
-      }
-      if (now < scoring.joinsFrom) break;
-      onDecision?.(pair.a, pair.b, this.featuresOf(pair).slice(), true);
-      this.join(pair);
-    }
+  private tell(onDecision: OnDecision, p: number, joined: boolean): void {
+    onDecision(this.graph.a[p]!, this.graph.b[p]!, this.featuresOf(p).slice(), joined);
   }
 
-  /** Queues the pairs that have become sure enough meanwhile. @returns whether there are any. */
-  private queueRisen(): boolean {
-    const risen: number[] = [];
-    for (let p = 0; p < this.pairs.length; p++) {
-      if (mayJoin(this.groups, this.pairs[p]!) && this.score(p) >= this.scoring.joinsFrom) risen.push(p);
-    }
-    for (const p of risen) this.queue(p);
-    return risen.length > 0;
-  }
-
-  private queue(p: number): void {
-    const pair = this.pairs[p]!;
-    pair.version++;
-    if (mayJoin(this.groups, pair)) this.heap.push({ score: -this.score(p), pair: p, version: pair.version });
-  }
-
-  private score(p: number): number {
-    const pair = this.pairs[p]!;
-    const at = this.changes[pair.a]! + this.changes[pair.b]!;
-    if (this.ratedAt[p] !== at) {
-      this.ratedAt[p] = at;
-      this.rated[p] = this.scoring.rate(this.featuresOf(pair));
-    }
-    return this.rated[p]!;
-  }
-
-  private featuresOf(pair: Pair): Float64Array {
-    const { a, b } = pair;
+  private featuresOf(p: number): Float64Array {
+    const a = this.graph.a[p]!;
+    const b = this.graph.b[p]!;
     const one = this.groups[a]!;
     const two = this.groups[b]!;
     const swap = two.areaPx < one.areaPx || (two.areaPx === one.areaPx && two.first < one.first);
-    return textureTerms(this.factsOf(swap ? b : a), this.factsOf(swap ? a : b), pair, this.lineWidthPx, this.features);
+    const [smaller, larger] = swap ? [b, a] : [a, b];
+    return textureTerms(this.factsOf(smaller), this.factsOf(larger), this.pairs[p]!, this.lineWidthPx, this.features);
   }
 
   private factsOf(g: number): SpaceFacts {
     const group = this.groups[g]!;
+    const edges = this.graph.edgesOf(g);
     group.mostPx = 0;
-    for (const p of this.ofGroup[g]!.values())
+    for (const p of edges.values())
       group.mostPx = Math.max(group.mostPx, this.pairs[p]!.texturePx + this.pairs[p]!.thinPx);
-    group.neighbours = this.ofGroup[g]!.size;
+    group.neighbours = edges.size;
     return group;
-  }
-
-  private join(pair: Pair): void {
-    const { groups, ofGroup, changes } = this;
-    const swap = ofGroup[pair.a]!.size < ofGroup[pair.b]!.size;
-    const stays = swap ? pair.b : pair.a;
-    const goes = swap ? pair.a : pair.b;
-    pair.gone = true;
-    this.parent[goes] = stays;
-    ofGroup[stays]!.delete(goes);
-    ofGroup[goes]!.delete(stays);
-    addGroup(groups[stays]!, groups[goes]!, pair);
-    // More than either has counted to: the sum over a pair's two groups only grows.
-    changes[stays] = changes[stays]! + changes[goes]! + 1;
-    for (const [far, other] of ofGroup[goes]!) this.move(other, far, stays, goes);
-    ofGroup[goes]!.clear();
-  }
-
-  /** Carries the pair of a group that is gone and a third one over to the group that it went into. */
-  private move(p: number, far: number, stays: number, goes: number): void {
-    const { pairs, ofGroup, changes } = this;
-    const moved = pairs[p]!;
-    const twin = ofGroup[stays]!.get(far);
-    ofGroup[far]!.delete(goes);
-    changes[far] = changes[far]! + 1;
-    if (twin === undefined) {
-      moved.a = stays;
-      moved.b = far;
-      this.setPair(stays, far, p);
-      this.queue(p);
-    } else {
-      addBorder(pairs[twin]!, moved);
-      moved.gone = true;
-      this.queue(twin);
-    }
   }
 }
 
@@ -395,8 +322,6 @@ function emptyPair(a: number, b: number): Pair {
     narrowest: Infinity,
     rows: 0,
     openPx: 0,
-    version: 0,
-    gone: false,
   };
 }
 

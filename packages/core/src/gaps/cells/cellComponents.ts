@@ -4,7 +4,7 @@ import type { CellFacts, CellPairs } from '../../model/CellGraph.ts';
 import type { Rulings } from '../../model/Ruling.ts';
 
 /** Cells that hang together by openings, with numbers of their own from 0 on, and what they are called on the page. */
-export interface Part {
+export interface CellComponent {
   readonly cell: readonly number[];
   readonly pair: readonly number[];
   readonly cut: readonly number[];
@@ -15,7 +15,7 @@ export interface Part {
 }
 
 /** Whether nothing has changed that merging depends on. */
-export function isSamePart(one: Part, two: Part): boolean {
+export function isSameComponent(one: CellComponent, two: CellComponent): boolean {
   if (one.facts.length !== two.facts.length || one.cuts.length !== two.cuts.length) return false;
   for (let k = 0; k < one.cuts.length; k++) {
     if (one.cuts[k] !== two.cuts[k] || one.ofCut[k] !== two.ofCut[k]) return false;
@@ -24,29 +24,29 @@ export function isSamePart(one: Part, two: Part): boolean {
   return true;
 }
 
-/** So many numbers in {@link Part.facts} for each cell, pair and cut. */
+/** So many numbers in {@link CellComponent.facts} for each cell, pair and cut. */
 export const CELL_FACTS = 3;
 export const PAIR_FACTS = 3;
 export const CUT_FACTS = 2;
 /** Rulings as numbers. */
 export const [UNRULED, CLOSED, OPEN] = [0, 1, 2];
 
-/** The cells that have openings, part by part. */
-export function partsOf(
+/** The cells that have openings, component by component. */
+export function componentsOf(
   cells: CellFacts,
   pairs: CellPairs,
   cuts: readonly Cut[],
   texture: Float64Array,
   rulings: Rulings,
-): Part[] {
+): CellComponent[] {
   const parent = ownRoots(cells.count);
   for (let p = 0; p < pairs.count; p++) joinRoots(parent, pairs.a[p]!, pairs.b[p]!);
   const members = new Map<number, Members>();
   for (let p = 0; p < pairs.count; p++) {
     const root = findRoot(parent, pairs.a[p]!);
-    let part = members.get(root);
-    if (part === undefined) members.set(root, (part = { cell: [], pair: [], cut: [] }));
-    part.pair.push(p);
+    let component = members.get(root);
+    if (component === undefined) members.set(root, (component = { cell: [], pair: [], cut: [] }));
+    component.pair.push(p);
   }
   for (let c = 0; c < cells.count; c++) members.get(findRoot(parent, c))?.cell.push(c);
   for (let k = 0; k < cuts.length; k++) {
@@ -54,9 +54,9 @@ export function partsOf(
     if (pair >= 0) members.get(findRoot(parent, pairs.a[pair]!))!.cut.push(k);
   }
   const local = new Int32Array(Math.max(cells.count, pairs.count));
-  const parts: Part[] = [];
-  for (const own of members.values()) parts.push(partOf(own, cells, pairs, cuts, texture, rulings, local));
-  return parts;
+  const components: CellComponent[] = [];
+  for (const own of members.values()) components.push(partOf(own, cells, pairs, cuts, texture, rulings, local));
+  return components;
 }
 
 interface Members {
@@ -74,7 +74,7 @@ function partOf(
   texture: Float64Array,
   rulings: Rulings,
   local: Int32Array,
-): Part {
+): CellComponent {
   const facts = new Float64Array(CELL_FACTS * cell.length + PAIR_FACTS * pair.length + CUT_FACTS * cut.length);
   let at = 0;
   for (let k = 0; k < cell.length; k++) {
