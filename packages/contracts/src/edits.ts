@@ -1,4 +1,4 @@
-import { fieldsOf, isPlainText, type Json, type RecordEdit } from '@jumble/core';
+import { anyJson, checkRecord, fields, integer, isPlainText, list, textFrom, type RecordEdit } from '@jumble/core';
 import { IsIn, IsString, Length } from 'class-validator';
 
 /** A gesture: one step in the history. */
@@ -15,31 +15,19 @@ export const MAX_EDITS = 100_000;
 const MAX_LABEL = 200;
 const MAX_KEY = 200;
 
+const appendEdits = fields({
+  baseRevision: integer(0, Number.MAX_SAFE_INTEGER),
+  label: textFrom(1, MAX_LABEL, isPlainText),
+  edits: list(fields({ key: textFrom(1, MAX_KEY), value: anyJson }), 1, MAX_EDITS, 'edits'),
+});
+
 /**
- * Reads a gesture that came from outside. It is checked by hand, its count first: a validator that makes an
- * object for each edit holds up the server for seconds.
+ * Reads a gesture that came from outside.
  *
  * @throws TypeError or RangeError naming the field and the rule. What an edit says is checked by its document.
  */
 export function readAppendEdits(body: unknown): AppendEdits {
-  const { baseRevision, label, edits } = fieldsOf('body', body, ['baseRevision', 'label', 'edits']);
-  if (typeof baseRevision !== 'number' || !Number.isSafeInteger(baseRevision) || baseRevision < 0)
-    throw new RangeError('`baseRevision` must be an integer of at least 0');
-  if (typeof label !== 'string' || label.length < 1 || label.length > MAX_LABEL || !isPlainText(label))
-    throw new RangeError(`\`label\` must have 1 to ${MAX_LABEL} characters, control characters not among them`);
-  if (!Array.isArray(edits)) throw new TypeError('`edits` must be a list');
-  if (edits.length < 1 || edits.length > MAX_EDITS)
-    throw new RangeError(`\`edits\` must hold 1 to ${MAX_EDITS} edits; received ${edits.length}`);
-  return { baseRevision, label, edits: edits.map(readEdit) };
-}
-
-function readEdit(edit: unknown, place: number): RecordEdit {
-  const { key, value } = fieldsOf(`edits[${place}]`, edit, ['key', 'value']);
-  if (typeof key !== 'string' || key.length < 1 || key.length > MAX_KEY)
-    throw new RangeError(`\`edits[${place}].key\` must have 1 to ${MAX_KEY} characters`);
-  if (value === undefined)
-    throw new TypeError(`\`edits[${place}].value\` must be a value, or null to take the key away`);
-  return { key, value: value as Json };
+  return checkRecord('body', appendEdits, body);
 }
 
 export class StepBackDto {

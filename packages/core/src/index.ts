@@ -83,7 +83,8 @@ export {
 
 // The page document and its edits
 export { MAX_TRAP_DEPTH_PX, checkPageEdit } from './page/checkPageEdit.ts';
-export { cleanName, cleanText, fieldsOf, isPlainText } from './page/checkValue.ts';
+export { anyJson, checkRecord, fields, integer, list, textFrom } from './model/checkRecord.ts';
+export { cleanName, cleanText, isPlainText } from './page/plainText.ts';
 export { readHistory } from './page/history.ts';
 export {
   editBalloon,
@@ -105,13 +106,13 @@ export { applyEdits, clashingKeys, parseRecords, serialiseRecords } from './page
 export { straightenDocument } from './page/straightenDocument.ts';
 
 // The cast sheet
+export { checkCastEdit } from './cast/checkCastEdit.ts';
 export {
   MAX_COLOURS,
   MAX_GROUPS,
   MAX_PARTS,
   MAX_SCENES,
   UNSET_COLOUR,
-  checkCastEdit,
   colourOfPart,
   copyPart,
   dropPart,

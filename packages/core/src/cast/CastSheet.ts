@@ -3,8 +3,7 @@ import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
 import { formatColour, parseColour } from '../colour/hex.ts';
 import { loudPalette } from '../colour/loudPalette.ts';
-import { checkName, fieldsOf, isPlainText } from '../page/checkValue.ts';
-import type { Json, RecordEdit, Records } from '../model/records.ts';
+import type { RecordEdit, Records } from '../model/records.ts';
 
 /** The colour of a part that was never given one. */
 export const UNSET_COLOUR = '#9a9a9a';
@@ -181,67 +180,4 @@ export function nearColours(sheet: CastSheet, sceneId: string, partId: string, c
     const other = part.empty || part.id === partId ? undefined : ofScene?.get(part.id);
     return other !== undefined && ciede2000(lab, labOf(parseColour(other))) < NEAR_COLOURS;
   });
-}
-
-const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
-const MAX_NAME = 80;
-const FIELDS = {
-  group: ['name', 'order', 'stack'],
-  scene: ['name', 'order'],
-  part: ['groupId', 'name', 'order', 'slot', 'empty', 'notes', 'stack', 'on'],
-} as const;
-export const MAX_NOTES = 1000;
-
-/**
- * Checks an edit of the cast sheet that came from outside.
- *
- * @throws TypeError or RangeError naming the key and the rule.
- */
-export function checkCastEdit({ key, value }: RecordEdit): void {
-  if (!KEY.test(key)) {
-    throw new TypeError(`\`key\` is not one of a cast sheet: ${JSON.stringify(key).slice(0, 80)}`);
-  }
-  if (value === null) return;
-  const table = key.split('/')[0]!;
-  if (table === 'palette') {
-    if (value !== 'scene' && value !== 'scratch') {
-      throw new TypeError('`palette` must be scene or scratch');
-    }
-  } else if (table === 'alias') {
-    if (typeof value !== 'string' || !new RegExp(`^${ID}$`).test(value))
-      throw new TypeError(`\`${key}\` must be the id of a part`);
-  } else if (table === 'colour' || table === 'scratch') {
-    if (typeof value !== 'string') throw new TypeError(`\`${key}\` must be a colour like #a0b1c2`);
-    parseColour(value);
-  } else {
-    const row = fieldsOf(key, value, FIELDS[table as keyof typeof FIELDS]);
-    checkName(`${key}.name`, row.name, MAX_NAME);
-    if (typeof row.order !== 'number' || !Number.isFinite(row.order)) {
-      throw new TypeError(`\`${key}.order\` must be a number`);
-    }
-    if (row.stack !== undefined && (typeof row.stack !== 'number' || !Number.isFinite(row.stack))) {
-      throw new TypeError(`\`${key}.stack\` must be a number`);
-    }
-    if (table === 'part') checkPartFields(key, row);
-  }
-}
-
-function checkPartFields(key: string, row: { readonly [key: string]: Json }): void {
-  if (typeof row.groupId !== 'string' || !new RegExp(`^${ID}$`).test(row.groupId)) {
-    throw new TypeError(`\`${key}.groupId\` must be the id of a group`);
-  }
-  if (
-    row.notes !== undefined &&
-    (typeof row.notes !== 'string' || row.notes.length > MAX_NOTES || !isPlainText(row.notes))
-  )
-    throw new RangeError(
-      `\`${key}.notes\` must have at most ${MAX_NOTES} characters, control characters not among them`,
-    );
-  if (row.on !== undefined && (typeof row.on !== 'string' || !new RegExp(`^${ID}$`).test(row.on)))
-    throw new TypeError(`\`${key}.on\` must be the id of a part`);
-  if (typeof row.empty !== 'boolean') throw new TypeError(`\`${key}.empty\` must be true or false`);
-  if (row.slot !== null && !(typeof row.slot === 'string' && /^[a-z0-9]$/.test(row.slot))) {
-    throw new TypeError(`\`${key}.slot\` must be one letter or digit, or null`);
-  }
 }

@@ -4,9 +4,9 @@ import { loudPalette } from '../colour/loudPalette.ts';
 import { planParts } from '../handoff/planLayers.ts';
 import { applyEdits } from '../page/records.ts';
 import type { Json } from '../model/records.ts';
+import { checkCastEdit } from './checkCastEdit.ts';
 import {
   UNSET_COLOUR,
-  checkCastEdit,
   colourOfPart,
   dropPart,
   editCastScene,

@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { applyEdits } from '../page/records.ts';
 import type { Records } from '../model/records.ts';
+import { checkCastEdit } from './checkCastEdit.ts';
 import {
-  checkCastEdit,
   editCastScene,
   editColour,
   editGroup,

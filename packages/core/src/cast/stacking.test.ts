@@ -2,8 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { planParts, stackedParts } from '../handoff/planLayers.ts';
 import { applyEdits } from '../page/records.ts';
 import type { RecordEdit } from '../model/records.ts';
+import { checkCastEdit } from './checkCastEdit.ts';
 import {
-  checkCastEdit,
   copyPart,
   dropPart,
   dropScene,

@@ -100,7 +100,7 @@ describe('a square of painted pixels', () => {
 
   test.each([
     [{ parts: ['coat'], runs: [1, 5] }, /must cover 4096 pixels/],
-    [{ parts: ['coat'], runs: [2, TILE_AREA] }, /integer from 0 to 1/],
+    [{ parts: ['coat'], runs: [2, TILE_AREA] }, /runs of parts that it names/],
     [{ parts: ['coat'], runs: [1] }, /pairs of numbers/],
     [{ parts: [], runs: [0, TILE_AREA] }, /1 to 500 parts/],
     [{ parts: ['a b'], runs: [1, TILE_AREA] }, /id of a part/],

@@ -141,13 +141,13 @@ describe('the page document', () => {
     ['fill/1.5,2', good, /`key` must be/],
     ['fill/1,2', { ...good, part: '../x' }, /must be the id of a part/],
     ['fill/1,2', { ...good, anchors: [] }, /must hold 1 to/],
-    ['fill/1,2', { ...good, anchors: [[1, -2]] }, /`y` must be an integer/],
+    ['fill/1,2', { ...good, anchors: [[1, -2]] }, /anchors.0` must hold integers from 0/],
     ['fill/1,2', { ...good, stamp: 1.5 }, /stamp` must be an integer/],
     ['fill/1,2', 'coat', /must be an object/],
-    ['trap', { rule: 'depth', depthPx: 0 }, /`depthPx` must be an integer from 1/],
+    ['trap', { rule: 'depth', depthPx: 0 }, /`trap.depthPx` must be an integer from 1/],
     ['trap', { rule: 'wide' }, /must be middle or depth/],
     ['prep', { inkPoints: { blackPoint: 9, whitePoint: 9 }, crumbLimitPx2: 0 }, /below `whitePoint`/],
-    ['prep', { inkPoints: 'auto', crumbLimitPx2: -1 }, /`crumbLimitPx2`/],
+    ['prep', { inkPoints: 'auto', crumbLimitPx2: -1 }, /`prep.crumbLimitPx2` must be an integer/],
     ['scene', 5, /`scene` must be/],
   ])('refuses the edit %s %j', (key, value, message) => {
     expect(() => checkPageEdit({ key, value })).toThrow(message);
@@ -197,11 +197,11 @@ describe('records of the Line art stage', () => {
   });
 
   test('are refused with the rule they break', () => {
-    refuses('prep', { ...DEFAULT_PREP, slopePpm: 300_000 } as unknown as Json, /`slopePpm` must be an integer/);
+    refuses('prep', { ...DEFAULT_PREP, slopePpm: 300_000 } as unknown as Json, /`prep.slopePpm` must be an integer/);
     refuses('key', { picture: '../x', name: 'key' }, /`key.picture` must be the id/);
     refuses('key', { picture: 'a', name: '' }, /`key.name` must have 1 to 200/);
-    refuses('prep', { ...DEFAULT_PREP, slopePpm: 0.5 } as unknown as Json, /`slopePpm`/);
-    refuses('prep', { ...DEFAULT_PREP, speckLimitPx2: -1 } as unknown as Json, /`speckLimitPx2`/);
+    refuses('prep', { ...DEFAULT_PREP, slopePpm: 0.5 } as unknown as Json, /`prep.slopePpm`/);
+    refuses('prep', { ...DEFAULT_PREP, speckLimitPx2: -1 } as unknown as Json, /`prep.speckLimitPx2`/);
     refuses('prep', { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json, /`flatten` must be auto, true or false/);
     refuses('prep', { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json, /`shorterThanPx`/);
     refuses(
@@ -230,7 +230,7 @@ describe('records of the Line art stage', () => {
           scene: null,
         },
       ],
-      /`y` must be an integer/,
+      /anchors.0` must hold integers from 0/,
     );
     refuses(
       'panels',
@@ -274,11 +274,11 @@ describe('marks and what was not sure', () => {
 
   test.each<[string, Json, string]>([
     ['mark/m1', { part: 'coat', points: [] }, 'must hold 1 to 5000 points'],
-    ['mark/m1', { part: 'coat', points: [[1]] }, '[x, y] pairs'],
+    ['mark/m1', { part: 'coat', points: [[1]] }, '[x, y] pair'],
     ['mark/m1', { part: '../coat', points: [[1, 2]] }, 'must be the id of a part'],
     ['mark/a b', { part: 'coat', points: [[1, 2]] }, '`key` must be'],
-    ['fill/3,4', fill({ by: 'hand' }), 'must be mark, key or absent'],
-    ['fill/3,4', fill({ look: 'maybe' }), 'must be one of across, around, shared, key'],
+    ['fill/3,4', fill({ by: 'hand' }), 'must be mark or key'],
+    ['fill/3,4', fill({ look: 'maybe' }), 'must be across, around, shared, key or done'],
   ])('are refused otherwise: %s', (key, value, words) => expect(check(key, value)).toThrow(words));
 
   test('are read out of the records', () => {
