@@ -2,10 +2,9 @@ import {
   DEFAULT_PREP,
   NO_GAPS_PREP,
   openSurvey,
-  redrawSurvey,
   ruleSurvey,
   type GreyRaster,
-  type OpenSurvey,
+  type WorkingPage,
   type Prep,
   type SurveyStep,
 } from '@jumble/core';
@@ -40,7 +39,7 @@ const openWith = (
   page: GreyRaster,
   prep: Prep,
   onStep: (step: SurveyStep, ms: number) => void,
-): [OpenSurvey, number] => {
+): [WorkingPage, number] => {
   for (const memory of pool) new Uint8Array(memory).fill(0);
   let slot = 0;
   const started = performance.now();
@@ -74,10 +73,10 @@ for (let run = 0; run < RUNS; run++) {
   for (let k = 1; k <= 3; k++) timed('rule', () => ruleSurvey(opened.survey, maxGapPx - k * 10, new Map()));
   // Across one shape, and across the background from the page's edge to its middle.
   for (const [step, key] of HAND_CLOSURES) {
-    let drawn: OpenSurvey = opened;
-    timed(step, () => (drawn = redrawSurvey(opened, [key], maxGapPx, new Map())));
-    if (drawn.survey.cellCount <= opened.survey.cellCount) throw new Error(`${key} parts nothing`);
-    timed(step, () => redrawSurvey(drawn, [], maxGapPx, new Map()));
+    const { cellCount } = opened.survey;
+    timed(step, () => opened.cut([key], maxGapPx, new Map()));
+    if (opened.survey.cellCount <= cellCount) throw new Error(`${key} parts nothing`);
+    timed(step, () => opened.cut([], maxGapPx, new Map()));
   }
 }
 timed('naive', () => naiveSurvey(grey));

@@ -5,10 +5,9 @@ import {
   editsOfSpread,
   openSurvey,
   readPageDocument,
-  redrawSurvey,
   resolveFills,
   solveMarks,
-  type OpenSurvey,
+  type WorkingPage,
   type Survey,
 } from '@jumble/core';
 import { DEMO_PARTS, PAGE_COUNT, renderInk, renderTruth } from '@jumble/demo';
@@ -18,7 +17,7 @@ import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
 /** Rough marks over the demo pages: how much of the paper they get right. */
 export async function measureMarks(): Promise<Row[]> {
   const rows: Row[] = [];
-  const pages: { open: OpenSurvey; truth: Uint8Array; small: Uint8Array }[] = [];
+  const pages: { open: WorkingPage; truth: Uint8Array; small: Uint8Array }[] = [];
   for (let page = 1; page <= PAGE_COUNT; page++) {
     const truth = await renderTruth(page);
     const open = openSurvey(await renderInk(page), DEFAULT_PREP);
@@ -38,8 +37,7 @@ export async function measureMarks(): Promise<Row[]> {
       const { open, truth, small } = page;
       const { width, height } = sizeOf(open.survey);
       const rough = roughMarks(small, width, height, strays, 7 + k);
-      const { share, unsure, wrong, ms, left } = scoreMarks(open, truth, rough.marks);
-      page.open = left;
+      const { share, unsure, wrong, ms } = scoreMarks(open, truth, rough.marks);
       right += share / pages.length;
       looks += unsure / pages.length;
       wrongRegions += wrong / pages.length;
@@ -72,21 +70,21 @@ function thinOut(truth: Uint8Array, survey: Survey): Uint8Array {
 
 /** Spreads marks over a fresh page as the bench does, and compares every paper pixel with the truth. */
 function scoreMarks(
-  open: OpenSurvey,
+  page: WorkingPage,
   truth: Uint8Array,
   marks: ReturnType<typeof roughMarks>['marks'],
-): { share: number; unsure: number; wrong: number; ms: number; left: OpenSurvey } {
+): { share: number; unsure: number; wrong: number; ms: number } {
   const records = applyEdits(
     new Map(),
     marks.map((mark, k) => editMark(`m${k}`, mark)),
   ).records;
   const document = readPageDocument(records);
   const started = performance.now();
-  const solved = solveMarks(open, document);
+  const solved = solveMarks(page, document);
   const ms = performance.now() - started;
   const after = readPageDocument(applyEdits(records, editsOfSpread(document, solved, 1)).records);
-  const cut = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
-  const { survey } = cut;
+  page.cut(after.drawn, page.survey.maxGapPx, after.rulings);
+  const { survey } = page;
   const { partOfRegion, looks } = resolveFills(survey, after.fills, (part) => part);
   const number = new Map(DEMO_PARTS.map((part, k) => [part.id, k]));
   const ofRegion = partOfRegion.map((part) => (part === null ? -1 : number.get(part)!));
@@ -104,7 +102,7 @@ function scoreMarks(
     rightIn[region] = rightIn[region]! + 1;
   }
   const wrong = rightIn.filter((px, region) => px < 0.5 * survey.regions.areaPx[region]!).length;
-  // A page that was cut is cut back, not the survey of before: that is no more.
-  const left = redrawSurvey(cut, [], survey.maxGapPx, new Map());
-  return { share: right / paper, unsure: looks.size, wrong, ms, left };
+  // The next marks find it as it was.
+  page.cut([], survey.maxGapPx, new Map());
+  return { share: right / paper, unsure: looks.size, wrong, ms };
 }

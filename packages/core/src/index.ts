@@ -71,15 +71,8 @@ export { neighbourRegions } from './survey/neighbourRegions.ts';
 export { type OtherInk, readInk } from './survey/readInk.ts';
 export { type PixelBox, joinBoxes } from './survey/recutPage.ts';
 export { type StoredCuts, packCuts, signOfReading, unpackCuts } from './survey/storedCuts.ts';
-export {
-  type SurveyStep,
-  autoMaxGap,
-  foundInFull,
-  openSurvey,
-  redrawSurvey,
-  ruleSurvey,
-  surveyPage,
-} from './survey/surveyPage.ts';
+export { type SurveyStep, autoMaxGap, foundInFull, openSurvey, surveyPage } from './survey/surveyPage.ts';
+export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 
 // The page document and its edits
 export { MAX_TRAP_DEPTH_PX, checkPageEdit } from './page/checkPageEdit.ts';

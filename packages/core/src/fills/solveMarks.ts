@@ -6,20 +6,19 @@ import type { RecordEdit } from '../model/records.ts';
 import { keyOfCut } from '../regions/divideRegions.ts';
 import { bordersOf } from '../survey/bordersOf.ts';
 import { type PixelBox, joinBoxes } from '../survey/recutPage.ts';
-import { redrawSurvey } from '../survey/surveyPage.ts';
-import type { OpenSurvey } from '../survey/OpenSurvey.ts';
+import type { WorkingPage } from '../survey/WorkingPage.ts';
 import type { Survey } from '../model/Survey.ts';
 import { resolveFills } from './resolveFills.ts';
 import { DEFAULT_SPREAD, type MarkSpread, type SpreadOptions, spreadMarks } from './spreadMarks.ts';
 
 /** What marks come to on a page. */
 export interface SolvedMarks {
-  /** The page cut where two marks shared a cell; the same one where none did. */
-  readonly open: OpenSurvey;
+  /** The page as it is cut then. */
+  readonly survey: Survey;
   readonly spread: MarkSpread;
   /** Keys of closures that part what two marks shared: each across the narrowest place between them. */
   readonly drawn: readonly string[];
-  /** The paper that has other cells now, as {@link redrawSurvey} says it; null for none. */
+  /** The paper that has other cells now, as {@link WorkingPage.cut} says it; null for none. */
   readonly changed: PixelBox | null;
   /** What the marks were kept to: see {@link solveMarks}. */
   readonly within: ((anchor: number) => boolean) | null;
@@ -30,13 +29,13 @@ const MOST_ROUNDS = 4;
 
 /**
  * Spreads the marks of a page. Where two parts are marked in one open shape, it is parted across the
- * narrowest place between the marks, and the marks spread again.
+ * narrowest place between the marks, and the marks spread again: the page is cut by it.
  *
  * @param document its fills that were given by hand stand; its rulings and closures bound.
  * @param within whether a region, by a pixel deep inside it, may be given; null for the whole page.
  */
 export function solveMarks(
-  open: OpenSurvey,
+  page: WorkingPage,
   document: Pick<PageDocument, 'marks' | 'fills' | 'rulings' | 'drawn'>,
   options: SpreadOptions = DEFAULT_SPREAD,
   within: ((anchor: number) => boolean) | null = null,
@@ -44,22 +43,21 @@ export function solveMarks(
   const byHand = new Map([...document.fills].filter(([, fill]) => fill.by === undefined));
   const marks = [...document.marks.values()];
   const drawn: string[] = [];
-  let current = open;
   let changed: PixelBox | null = null;
   for (let round = 0; ; round++) {
-    const { base, survey } = current;
+    const { base, survey } = page;
     const { width, height, regions } = survey;
     const spread = spreadMarks(
       {
         survey,
-        borders: bordersOf(current),
+        borders: bordersOf(page),
         marks,
         heldParts: resolveFills(survey, byHand, (part) => part).partOfRegion,
         within: within === null ? null : Uint8Array.from(regions.anchor, (at) => (within(at) ? 1 : 0)),
       },
       options,
     );
-    const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, width, height);
+    const { paper, paperFactor } = base.found ?? coarsePaper(base.inkMask, width, height);
     const cuts =
       round >= MOST_ROUNDS
         ? []
@@ -67,11 +65,10 @@ export function solveMarks(
     const keys = [...new Set(cuts.flatMap((cut) => (cut === null || cut === undefined ? [] : [keyOfCut(cut)])))].filter(
       (key) => !drawn.includes(key) && !document.drawn.includes(key),
     );
-    if (keys.length === 0) return { open: current, spread, drawn, changed, within };
+    if (keys.length === 0) return { survey, spread, drawn, changed, within };
     drawn.push(...keys);
-    const next = redrawSurvey(current, [...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
-    changed = joinBoxes(changed, next.changed);
-    current = { base: next.base, survey: next.survey };
+    const box = page.cut([...document.drawn, ...drawn].sort(), survey.maxGapPx, document.rulings);
+    changed = joinBoxes(changed, box);
   }
 }
 
@@ -83,7 +80,7 @@ export function solveMarks(
  */
 export function editsOfSpread(
   document: Pick<PageDocument, 'fills'>,
-  { open: { survey }, spread, drawn, within }: SolvedMarks,
+  { survey, spread, drawn, within }: SolvedMarks,
   stamp: number,
 ): RecordEdit[] {
   const edits = new Map<string, Fill | null>();

@@ -6,8 +6,8 @@ import { applyEdits } from '../page/records.ts';
 import type { Records } from '../model/records.ts';
 import { measureBorders } from '../regions/measureBorders.ts';
 import { neighbourRegions } from '../survey/neighbourRegions.ts';
-import { openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '../survey/surveyPage.ts';
-import type { OpenSurvey } from '../survey/OpenSurvey.ts';
+import { openSurvey, surveyPage } from '../survey/surveyPage.ts';
+import { ruleSurvey, type WorkingPage } from '../survey/WorkingPage.ts';
 import { strokes, textGrid } from '../tests/textGrid.ts';
 import { findIslands } from './findIslands.ts';
 import { looseSpread } from './looseSpread.ts';
@@ -188,15 +188,16 @@ describe('borders', () => {
 });
 
 /** Marks a page, spreads and gives what came of it. */
-function spread(open: OpenSurvey, marks: readonly Mark[], records: Records = new Map()) {
+function spread(page: WorkingPage, marks: readonly Mark[], records: Records = new Map()) {
   const marked = applyEdits(
     records,
     marks.map((mark, k) => editMark(`m${k}`, mark)),
   ).records;
   const document = readPageDocument(marked);
-  const solved = solveMarks(open, document);
+  const solved = solveMarks(page, document);
   const after = readPageDocument(applyEdits(marked, editsOfSpread(document, solved, 1)).records);
-  const { survey } = redrawSurvey(solved.open, after.drawn, solved.open.survey.maxGapPx, after.rulings);
+  page.cut(after.drawn, page.survey.maxGapPx, after.rulings);
+  const { survey } = page;
   const { partOfRegion, looks } = resolveFills(survey, after.fills, (part) => part);
   const at = (x: number, y: number): string | null =>
     partOfRegion[survey.regions.ofCell[survey.field[y * survey.width + x]!]!] ?? null;

@@ -6,7 +6,8 @@ import { applyEdits } from '../page/records.ts';
 import { readPageDocument } from '../page/readPageDocument.ts';
 import { editFill } from '../page/pageEdits.ts';
 import { DEFAULT_PREP, type Fill, NO_GAPS_PREP } from '../model/PageDocument.ts';
-import { openSurvey, redrawSurvey, ruleSurvey, surveyPage } from '../survey/surveyPage.ts';
+import { openSurvey, surveyPage } from '../survey/surveyPage.ts';
+import { ruleSurvey } from '../survey/WorkingPage.ts';
 import type { Survey } from '../model/Survey.ts';
 import { inkGridOf } from '../tests/inkGrid.ts';
 import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
@@ -131,10 +132,11 @@ describe('regions at cuts', () => {
     const first = openSurvey(art, DEFAULT_PREP);
     const before = tablesOf(first.survey);
     const key = '150,20-150,180';
-    const drawn = redrawSurvey(first, [key], first.survey.maxGapPx, new Map());
-    expect(apart(drawn.survey, [80, 100], [220, 100])).toBe(true);
-    expect(tablesOf(drawn.survey)).toEqual(tablesOf(surveyPage(art, DEFAULT_PREP, { drawn: [key] })));
-    expect(tablesOf(redrawSurvey(drawn, [], first.survey.maxGapPx, new Map()).survey)).toEqual(before);
+    first.cut([key], first.survey.maxGapPx, new Map());
+    expect(apart(first.survey, [80, 100], [220, 100])).toBe(true);
+    expect(tablesOf(first.survey)).toEqual(tablesOf(surveyPage(art, DEFAULT_PREP, { drawn: [key] })));
+    first.cut([], first.survey.maxGapPx, new Map());
+    expect(tablesOf(first.survey)).toEqual(before);
   });
 
   test('splitting runs keeps every pixel, each once', () => {

@@ -202,8 +202,12 @@ describe('records of the Line art stage', () => {
     refuses('key', { picture: 'a', name: '' }, /`key.name` must have 1 to 200/);
     refuses('prep', { ...DEFAULT_PREP, slopePpm: 0.5 } as unknown as Json, /`prep.slopePpm`/);
     refuses('prep', { ...DEFAULT_PREP, speckLimitPx2: -1 } as unknown as Json, /`prep.speckLimitPx2`/);
-    refuses('prep', { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json, /`flatten` must be auto, true or false/);
-    refuses('prep', { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json, /`shorterThanPx`/);
+    refuses(
+      'prep',
+      { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json,
+      /`prep.flatten` must be auto, true or false/,
+    );
+    refuses('prep', { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json, /`prep.detail.shorterThanPx` is missing/);
     refuses(
       'panels',
       [

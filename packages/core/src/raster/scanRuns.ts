@@ -11,10 +11,16 @@ export interface PaperRuns {
   readonly row: Int32Array;
 }
 
-/** Sets the ink bit of pixels that are ink below half coverage, or takes it back. */
-export function markFaintInk(inkAlpha: Uint8Array, faintInk: Int32Array, on: boolean): void {
-  if (on) for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! |= 128;
-  else for (let k = 0; k < faintInk.length; k++) inkAlpha[faintInk[k]!]! &= 127;
+/**
+ * The ink mask: bit 7 of each pixel.
+ *
+ * @param faintInk pixels that are ink below half coverage. @returns `inkAlpha` itself where there are none, else a copy.
+ */
+export function withFaintInk(inkAlpha: Uint8Array, faintInk: Int32Array): Uint8Array {
+  if (faintInk.length === 0) return inkAlpha;
+  const mask = inkAlpha.slice();
+  for (let k = 0; k < faintInk.length; k++) mask[faintInk[k]!]! |= 128;
+  return mask;
 }
 
 /**

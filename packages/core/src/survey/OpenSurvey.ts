@@ -13,9 +13,8 @@ export interface InkBase {
   readonly height: number;
   /** What the ink was read from: level and even. */
   readonly grey: GreyRaster;
-  /** What regions end at, 0..255 a pixel. */
-  readonly bounds: Uint8Array;
-  readonly faintInk: Int32Array;
+  /** What regions end at: bit 7 of each pixel, faint ink as well. */
+  readonly inkMask: Uint8Array;
   readonly runs: PaperRuns;
   readonly field: Int32Array;
   readonly found: FoundCuts | null;
@@ -36,7 +35,7 @@ export interface CellRuns {
   readonly cellOf: Int32Array;
 }
 
-/** A survey that can be cut anew. */
+/** A survey with what it was made from; {@link WorkingPage} cuts it anew. */
 export interface OpenSurvey {
   readonly base: InkBase;
   readonly survey: Survey;

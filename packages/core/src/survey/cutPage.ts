@@ -20,8 +20,6 @@ export const NO_TEXTURE: GapTexture = { textureMask: new Uint8Array(0), textureW
 /**
  * Cuts the paper along the cuts found and those drawn by hand, and numbers the cells anew.
  * The paper of `base.field` is written over; the ink keeps its nearest paper pixels.
- *
- * @param base its bounds have the bits of faint ink set.
  */
 export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   const { width, height, field, found } = base;
@@ -53,7 +51,7 @@ export function splitRuns(
   cuts: readonly Cut[],
   rows: readonly [number, number] = [0, base.height],
 ): CutRuns {
-  const { width, height, bounds, runs, pixelsOfCuts } = base;
+  const { width, height, inkMask, runs, pixelsOfCuts } = base;
   const onCuts = new Int32Stack();
   const onCut = new Int32Stack();
   const keep = (at: number): void => onCut.push(at);
@@ -62,7 +60,7 @@ export function splitRuns(
     let pixels = pixelsOfCuts.get(cut);
     if (pixels === undefined) {
       onCut.length = 0;
-      pixelsOfCut(cut, bounds, width, keep);
+      pixelsOfCut(cut, inkMask, width, keep);
       pixelsOfCuts.set(cut, (pixels = onCut.data.slice(0, onCut.length)));
     }
     onCuts.reserve(pixels.length);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP } from '../model/PageDocument.ts';
 import { randomArt, seeded, strokes } from '../tests/textGrid.ts';
-import { openSurvey, redrawSurvey, surveyPage } from './surveyPage.ts';
+import { openSurvey, surveyPage } from './surveyPage.ts';
 import type { Survey } from '../model/Survey.ts';
 
 /** Everything a reader of a survey can see, with regions instead of cells, whose numbers are nobody's business. */
@@ -43,7 +43,7 @@ describe('closures drawn by hand one after another', () => {
   test.each([1, 2, 3, 4, 5])('come to what the page read anew with all of them is (seed %i)', (seed) => {
     const random = seeded(seed);
     const art = randomArt(seed, 260, 220);
-    let open = openSurvey(art, DEFAULT_PREP);
+    const open = openSurvey(art, DEFAULT_PREP);
     let drawn: string[] = [];
     for (let step = 0; step < 6; step++) {
       const point = (): string => `${Math.floor(random() * 260)},${Math.floor(random() * 220)}`;
@@ -56,7 +56,7 @@ describe('closures drawn by hand one after another', () => {
         drawn = [...drawn, `${from[0]},${to[1]}-${to[0]},${from[1]}`];
       } else drawn = [...drawn, `${point()}-${point()}`];
       drawn = [...new Set(drawn)].sort();
-      open = redrawSurvey(open, drawn, open.survey.maxGapPx, new Map());
+      open.cut(drawn, open.survey.maxGapPx, new Map());
       expect(seenOf(open.survey)).toEqual(seenOf(surveyPage(art, DEFAULT_PREP, { drawn })));
     }
   });
@@ -70,7 +70,7 @@ describe('closures drawn by hand one after another', () => {
       [200, 20, 200, 280],
     ]);
     const open = openSurvey(art, DEFAULT_PREP);
-    const { changed } = redrawSurvey(open, ['20,150-200,150'], open.survey.maxGapPx, new Map());
+    const changed = open.cut(['20,150-200,150'], open.survey.maxGapPx, new Map());
     const [left, top, right, bottom] = changed!;
     expect([left, right]).toEqual([23, 198]);
     expect(bottom - top).toBeLessThan(140);

@@ -30,7 +30,7 @@ const NEAR_PX = 3;
  * Changes the cuts of a page that is cut: only cells the change touches are divided again, and all others
  * keep their numbers. New cells come last, so cells are no longer numbered in reading order.
  *
- * @param base its bounds have the bits of faint ink set; the paper of its field is written over where cells change.
+ * @param base the paper of its field is written over where cells change.
  * @returns null where the page has to be cut as a whole.
  */
 export function recutPage(base: InkBase, graph: CellGraph, drawn: readonly string[]): Recut | null {
@@ -168,14 +168,14 @@ function renumberRuns({ split, cellOf }: CellRuns, count: number, ofCell: Int32A
 
 /** Cells beside cuts that come or go, and the box of these. */
 function touchedCells(
-  { width, height, bounds, field }: InkBase,
+  { width, height, inkMask, field }: InkBase,
   graph: CellGraph,
   cuts: readonly Cut[],
 ): { touched: Uint8Array; box: PixelBox } {
   const touched = new Uint8Array(graph.cells.count);
   const onCut = new Int32Stack();
   for (const cut of [...cutsWithout(graph.cuts, cuts), ...cutsWithout(cuts, graph.cuts)]) {
-    pixelsOfCut(cut, bounds, width, (at) => onCut.push(at));
+    pixelsOfCut(cut, inkMask, width, (at) => onCut.push(at));
   }
   const box: [number, number, number, number] = [width, height, 0, 0];
   let before = -1;

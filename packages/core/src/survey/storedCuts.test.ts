@@ -8,7 +8,8 @@ import type { RecordEdit } from '../model/records.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { randomArt, strokes } from '../tests/textGrid.ts';
 import { CUTS_VERSION, packCuts, signOfReading, unpackCuts } from './storedCuts.ts';
-import { foundInFull, openSurvey, ruleSurvey } from './surveyPage.ts';
+import { foundInFull, openSurvey } from './surveyPage.ts';
+import { ruleSurvey } from './WorkingPage.ts';
 import type { OpenSurvey } from './OpenSurvey.ts';
 
 /** A room with a door, loose strokes and a patch of hatching. */

@@ -1,4 +1,5 @@
-import type { InkBase, OpenSurvey } from './OpenSurvey.ts';
+import type { InkBase } from './OpenSurvey.ts';
+import { WorkingPage } from './WorkingPage.ts';
 import type { Survey } from '../model/Survey.ts';
 import { findCuts, paperOfPage } from '../gaps/findCuts.ts';
 import type { FoundCuts, GapTexture } from '../gaps/hatching/FoundCuts.ts';
@@ -11,14 +12,13 @@ import type { DetailRule, LineWidth } from '../model/inkMeasures.ts';
 import { growSolid, rimOf } from '../ink/findSolids.ts';
 import { type WidthSamples, lineWidthOf, sampleWidths } from '../ink/lineWidths.ts';
 import { NO_TEXTURE, cutPage } from './cutPage.ts';
-import { type PixelBox, recutPage } from './recutPage.ts';
 import type { StoredCuts } from './storedCuts.ts';
 import { type OtherInk, type PageInk, readInk } from './readInk.ts';
 import type { Prep } from '../model/PageDocument.ts';
 import { type GreyRaster, checkGreyRaster } from '../raster/GreyRaster.ts';
 import { divideRegions } from '../regions/divideRegions.ts';
 import { fullBlocks } from '../regions/findAnchors.ts';
-import { markFaintInk, scanRuns } from '../raster/scanRuns.ts';
+import { scanRuns, withFaintInk } from '../raster/scanRuns.ts';
 import { spreadIntoInk } from '../raster/spreadIntoInk.ts';
 
 export type SurveyStep = 'ink' | 'trap' | 'measure' | 'gaps' | 'label' | 'divide';
@@ -57,7 +57,7 @@ export function surveyPage(grey: GreyRaster, prep: Prep, options: SurveyOptions 
 }
 
 /** The same as {@link surveyPage}, with what later closures drawn by hand need. */
-export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions = {}): OpenSurvey {
+export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions = {}): WorkingPage {
   checkGreyRaster(grey);
   const { width, height } = grey;
   const pixels = width * height;
@@ -69,9 +69,8 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   const solids = options.solids ?? [];
   const field = new Int32Array(allocate(pixels * 4));
   const bounds = reshapeBounds(ink, field, width, height, prep.detail, solids, allocate);
-  const faintInk = findFaintInk(bounds, width, height);
-  markFaintInk(bounds, faintInk, true);
-  const runs = scanRuns(bounds, width, height);
+  const inkMask = withFaintInk(bounds, findFaintInk(bounds, width, height));
+  const runs = scanRuns(inkMask, width, height);
   done('ink');
 
   spreadIntoInk(field, runs, width, height);
@@ -86,10 +85,10 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
   let found: FoundCuts | null = null;
   const known = options.known ?? null;
   if (known !== null && maxGapOf(known.lines.median) > 0 && maxGapOf(known.lines.median) <= known.foundToPx) {
-    found = { ...known, ...paperOfPage({ ink: bounds, width, height }, lines.median) };
+    found = { ...known, ...paperOfPage({ ink: inkMask, width, height }, lines.median) };
   } else if (maxGapOf(lines.median) > 0 && lines.median > 0) {
     const withoutTexture = (texture: GapTexture): LineWidth => lineWidthOf(samplesOutside(texture, widths, width));
-    found = findCuts({ width, height, ink: bounds, nearest: field, runs }, lines, withoutTexture, (lineWidth) =>
+    found = findCuts({ width, height, ink: inkMask, nearest: field, runs }, lines, withoutTexture, (lineWidth) =>
       Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
     );
   }
@@ -103,8 +102,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     width,
     height,
     grey: ink.grey,
-    bounds,
-    faintInk,
+    inkMask,
     runs,
     field,
     found,
@@ -115,14 +113,14 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     lineWidthPx: lineWidthPx.median,
   };
   const graph = cutPage(base, options.drawn ?? []);
-  markFaintInk(bounds, faintInk, false);
   done('label');
 
+  const rulings = options.rulings ?? new Map<string, Ruling>();
   const { regions, closures } = divideRegions(graph, field, width, height, {
     lineWidthPx: lineWidthPx.median,
     maxGapPx,
     crumbLimitPx2,
-    rulings: options.rulings ?? new Map(),
+    rulings,
   });
   done('divide');
 
@@ -147,7 +145,7 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     specksCleared: ink.specksCleared,
     slopePpm: prep.slopePpm ?? 0,
   };
-  return { base, survey };
+  return new WorkingPage(base, survey, options.drawn ?? [], rulings);
 }
 
 /** The samples that do not lie in hatching. @param width of the page. */
@@ -200,29 +198,6 @@ function reshapeBounds(
   return bounds;
 }
 
-/**
- * A survey with other closures drawn by hand; the rulings are applied anew. Where the change can be told by
- * the cells it touches, only these are divided again.
- *
- * @returns `changed`: `[x0, y0, x1, y1]` of the paper that has other cells now, the last two exclusive; null
- * for none.
- */
-export function redrawSurvey(
-  { base, survey }: OpenSurvey,
-  drawn: readonly string[],
-  maxGapPx: number,
-  rulings: ReadonlyMap<string, Ruling>,
-): OpenSurvey & { readonly changed: PixelBox | null } {
-  markFaintInk(base.bounds, base.faintInk, true);
-  const { graph, changed } = recutPage(base, survey.graph, drawn) ?? {
-    graph: cutPage(base, drawn),
-    changed: [0, 0, survey.width, survey.height] as const,
-  };
-  markFaintInk(base.bounds, base.faintInk, false);
-  const next = ruleSurvey({ ...survey, graph, cellCount: graph.cells.count }, maxGapPx, rulings);
-  return { base, survey: next, changed };
-}
-
 /** Gaps are looked for up to so many times the largest one that is closed by itself. */
 const LOOK_BEYOND = 1.5;
 
@@ -235,15 +210,4 @@ export function foundInFull({ width, height }: Pick<Survey, 'width' | 'height'>,
 export function autoMaxGap(lineWidthPx: number, width: number, height: number): number {
   const size = Math.sqrt(width * height);
   return Math.round(Math.min(Math.max(14 * lineWidthPx, 0.02 * size), 0.12 * size));
-}
-
-/** The same survey with other rulings and another largest gap, up to `gapsFoundToPx`. Cost: by cells, not by pixels. */
-export function ruleSurvey(survey: Survey, maxGapPx: number, rulings: ReadonlyMap<string, Ruling>): Survey {
-  const { graph, field, width, height, crumbLimitPx2 } = survey;
-  const lineWidthPx = survey.lineWidthPx.median;
-  return {
-    ...survey,
-    maxGapPx,
-    ...divideRegions(graph, field, width, height, { lineWidthPx, maxGapPx, crumbLimitPx2, rulings }),
-  };
 }

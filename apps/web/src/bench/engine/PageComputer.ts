@@ -18,10 +18,8 @@ import {
   proposeFromExamples,
   readInk,
   readKeyInTurns,
-  redrawSurvey,
   refreshPyramid,
   registerKey,
-  ruleSurvey,
   silhouetteInLoop,
   solveMarks,
   splitByKey,
@@ -37,7 +35,6 @@ import {
   type LeakTrace,
   type LineArtFacts,
   type MeasuringStep,
-  type OpenSurvey,
   type OtherInk,
   type PageDocument,
   type PagePanel,
@@ -50,6 +47,7 @@ import {
   type SpreadOptions,
   type Survey,
   type SurveyStep,
+  type WorkingPage,
 } from '@jumble/core';
 import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
@@ -89,11 +87,9 @@ const REHEARSE_EVERY_MS = 20;
  * shared with who asks, tables are copied. Questions are answered one after the other, in the order they are asked.
  */
 export class PageComputer {
-  private open: OpenSurvey | null = null;
+  private page: WorkingPage | null = null;
   private from: ReadFrom | null = null;
   private levels: PyramidLevel[] = [];
-  /** Closures drawn by hand that the paper is cut by, as text. */
-  private drawn = '';
   /** The paper that has other cells than when a division was last answered. */
   private changed: PixelBox | null = null;
   /** Measuring that is under way; null stops it. */
@@ -122,7 +118,7 @@ export class PageComputer {
     this.files.keepOnly([from.url, ...from.others.map(({ url }) => url)]);
     onStep('The ink is read', 0.25);
     this.from = from;
-    this.open = openSurvey({ width, height, data }, from.prep, {
+    const page = (this.page = openSurvey({ width, height, data }, from.prep, {
       allocate: this.allocate,
       onStep: (step) => onStep(...STEP[step]),
       known: await cuts,
@@ -131,13 +127,12 @@ export class PageComputer {
       others,
       ownBounds: from.ownBounds,
       solids: from.solids,
-    });
-    this.drawn = by.drawn.join(' ');
+    }));
     this.changed = null;
-    this.levels = buildPyramid(this.open.survey, this.allocate);
+    this.levels = buildPyramid(page.survey, this.allocate);
     if (!this.isRehearsed) setTimeout(() => void rehearse(), REHEARSE_AFTER_MS);
     this.isRehearsed = true;
-    return { survey: shown(this.open.survey), levels: this.levels, original: data };
+    return { survey: shown(page.survey), levels: this.levels, original: data };
   }
 
   // --- dividing ------------------------------------------------------------------------------
@@ -148,19 +143,14 @@ export class PageComputer {
    * @returns with the paper that has other cells than when this was last answered; null for none.
    */
   divide({ maxGapPx, rulings, drawn }: DivideBy): { readonly survey: ShownSurvey; readonly changed: PixelBox | null } {
-    const { base, survey } = this.opened();
+    const page = this.opened();
+    const { survey } = page;
     const limit = maxGapPx === 'auto' ? autoMaxGap(survey.lineWidthPx.median, survey.width, survey.height) : maxGapPx;
-    const next = drawn.join(' ');
-    if (next === this.drawn) this.open = { base, survey: ruleSurvey(survey, limit, rulings) };
-    else {
-      const { changed, ...redrawn } = redrawSurvey(this.opened(), drawn, limit, rulings);
-      this.open = redrawn;
-      this.drawn = next;
-      this.takeChanged(changed);
-    }
+    if (drawn.join() === page.drawn.join()) page.rule(limit, rulings);
+    else this.takeChanged(page.cut(drawn, limit, rulings));
     const { changed } = this;
     this.changed = null;
-    return { survey: shown(this.opened().survey), changed };
+    return { survey: shown(page.survey), changed };
   }
 
   private takeChanged(box: PixelBox | null): void {
@@ -183,7 +173,7 @@ export class PageComputer {
   /** Where no gaps are looked for, the distances on paper are measured now. */
   private paper(): Pick<ReturnType<typeof coarsePaper>, 'paper' | 'paperFactor'> & { readonly survey: Survey } {
     const { base, survey } = this.opened();
-    const { paper, paperFactor } = base.found ?? coarsePaper(base.bounds, survey.width, survey.height);
+    const { paper, paperFactor } = base.found ?? coarsePaper(base.inkMask, survey.width, survey.height);
     return { survey, paper, paperFactor };
   }
 
@@ -267,23 +257,21 @@ export class PageComputer {
     panel: readonly Point[] | null,
     preview: boolean,
   ): readonly RecordEdit[] {
-    const within = panel === null ? null : insidePanel(panel, this.opened().survey.width);
-    const solved = solveMarks(this.opened(), document, options, within);
-    if (solved.drawn.length > 0 && preview) {
-      // The paper was cut on the way: it goes back to what is decided.
-      const { maxGapPx } = solved.open.survey;
-      const { changed: back, ...redrawn } = redrawSurvey(solved.open, document.drawn, maxGapPx, document.rulings);
-      this.open = redrawn;
-      this.changed = joinBoxes(this.changed, joinBoxes(solved.changed, back));
-    } else if (solved.drawn.length > 0) {
-      // The page is cut anew already: what comes next divides it by the same closures.
-      this.open = solved.open;
-      this.drawn = [...document.drawn, ...solved.drawn].sort().join(' ');
-      this.takeChanged(solved.changed);
+    const page = this.opened();
+    const within = panel === null ? null : insidePanel(panel, page.survey.width);
+    const spread = (): { edits: readonly RecordEdit[]; changed: PixelBox | null } => {
+      const solved = solveMarks(page, document, options, within);
+      return { edits: editsOfSpread(document, solved, stampAfter(document.fills)), changed: solved.changed };
+    };
+    if (preview) {
+      const { done, changed } = page.trying(spread);
+      this.changed = joinBoxes(this.changed, changed);
+      return done.edits;
     }
-    let stamp = 0;
-    for (const fill of document.fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
-    return editsOfSpread(document, solved, stamp);
+    // The page is cut anew already: what comes next divides it by the same closures.
+    const { edits, changed } = spread();
+    this.takeChanged(changed);
+    return edits;
   }
 
   /**
@@ -348,10 +336,17 @@ export class PageComputer {
     return proposeFromExamples(traits, (region) => isWanted.has(region), [...examples, ...mine]);
   }
 
-  private opened(): OpenSurvey {
-    if (this.open === null) throw new Error('The page is not read yet.');
-    return this.open;
+  private opened(): WorkingPage {
+    if (this.page === null) throw new Error('The page is not read yet.');
+    return this.page;
   }
+}
+
+/** A stamp later than that of every fill. */
+function stampAfter(fills: PageDocument['fills']): number {
+  let stamp = 0;
+  for (const fill of fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
+  return stamp;
 }
 
 /** A table that is made for who asks: it is handed over, not copied. */

@@ -1,13 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import {
-  buildPyramid,
-  DEFAULT_PREP,
-  openSurvey,
-  redrawSurvey,
-  TILE_PX,
-  type OpenSurvey,
-  type Viewport,
-} from '@jumble/core';
+import { buildPyramid, DEFAULT_PREP, openSurvey, TILE_PX, type WorkingPage, type Viewport } from '@jumble/core';
 import { FakeScreen } from '../tests/FakeScreen.ts';
 import { hut } from '../tests/testPages.ts';
 import { OPEN, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
@@ -25,7 +17,7 @@ const OVERLAY: Overlay = {
   specks: new Float32Array(0),
 };
 
-let open: OpenSurvey;
+let open: WorkingPage;
 let screen: FakeScreen;
 let seq: number;
 /** A message without its number. */
@@ -156,8 +148,7 @@ test.each([3, 17, 91, 204, 555])('what is drawn bit by bit is what would be draw
       }
       case 5: {
         drawn = drawn.length === 0 ? [`${60 + next(40)},45-${60 + next(40)},180`] : [];
-        const { changed, ...redrawn } = redrawSurvey(open, drawn, open.survey.maxGapPx, new Map());
-        open = redrawn;
+        const changed = open.cut(drawn, open.survey.maxGapPx, new Map());
         point = { hovered: -1, preview: null, current: -1 };
         tell({ kind: 'division', survey: open.survey, changed });
         colours = new Uint32Array(open.survey.regions.count).map((_, k) => COLOURS[k % COLOURS.length]!);

@@ -1,4 +1,4 @@
-import { DEFAULT_PREP, openSurvey, redrawSurvey, type GreyRaster } from '@jumble/core';
+import { DEFAULT_PREP, openSurvey, type GreyRaster } from '@jumble/core';
 
 /** A page of small rooms, each with a door and some hatching, in px. */
 const [COLUMNS, ROWS] = [8, 6];
@@ -15,14 +15,14 @@ const TIMES = 50;
  * @returns after each closure how many cells the page has.
  */
 export function* rehearseClosures(): Generator<number> {
-  let open = openSurvey(pageOfRooms(), DEFAULT_PREP, { allocate: (bytes) => new SharedArrayBuffer(bytes) });
+  const open = openSurvey(pageOfRooms(), DEFAULT_PREP, { allocate: (bytes) => new SharedArrayBuffer(bytes) });
   const { maxGapPx } = open.survey;
   for (let k = 0; k < TIMES; k++) {
     const room = ROOMS[k % ROOMS.length]!;
     const x = (room % COLUMNS) * ROOM_WIDTH + 44;
     const y = Math.floor(room / COLUMNS) * ROOM_HEIGHT + LINE / 2;
     for (const drawn of [[`${x},${y}-${x},${y + 40}`], []]) {
-      open = redrawSurvey(open, drawn, maxGapPx, new Map());
+      open.cut(drawn, maxGapPx, new Map());
       yield open.survey.cellCount;
     }
   }
