@@ -56,10 +56,10 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
 /** The rooms of the core, each of which knows only those before it. */
 const CORE_ROOMS = [
   ['exact', 'raster', 'trees', 'model', 'colour', 'skeleton', 'ink', 'gaps', 'page', 'cast', 'corrections', 'layout'],
-  ['regions', 'survey', 'trap', 'compose', 'handoff', 'key', 'fills', 'lineart', 'examples'],
+  ['regions', 'survey', 'trap', 'compose', 'handoff', 'guide', 'fills', 'lineart', 'examples'],
 ].flat();
 const GAP_ROOMS = ['hatching', 'proposals', 'borders', 'spaces', 'cells', 'leak'];
-const KEY_ROOMS = ['register', 'unmix', 'settle'];
+const GUIDE_ROOMS = ['register', 'unmix', 'settle'];
 
 /** The rooms of the server: files and database below, what users ask for above. */
 const SERVER_ROOMS = [
@@ -95,7 +95,7 @@ const roomOrder = [
     [
       ...roomsInOrder('packages/core/src', CORE_ROOMS),
       ...roomsInOrder('packages/core/src/gaps', GAP_ROOMS),
-      ...roomsInOrder('packages/core/src/key', KEY_ROOMS),
+      ...roomsInOrder('packages/core/src/guide', GUIDE_ROOMS),
     ],
   ),
   ordered(['apps/server/src/**/*.ts'], [], roomsInOrder('apps/server/src', SERVER_ROOMS)),

@@ -1,6 +1,6 @@
 import type { Row } from '../printTable.ts';
 import { measureExamples } from './measureExamples.ts';
-import { measureKey } from './measureKey.ts';
+import { measureGuide } from './measureGuide.ts';
 import { measureMarks } from './measureMarks.ts';
 import { measureSilhouettes } from './measureSilhouettes.ts';
 
@@ -11,7 +11,7 @@ export async function measureFlats(): Promise<{ title: string; rows: Row[] }> {
     rows: [
       ...(await measureSilhouettes()),
       ...(await measureMarks()),
-      ...(await measureKey()),
+      ...(await measureGuide()),
       ...(await measureExamples()),
     ],
   };

@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
 import { withJumble, type RunningJumble } from '../withJumble.ts';
-import { makeKey } from './makeKey.ts';
+import { makeGuide } from './makeGuide.ts';
 import { correctingMarks, LOOK_STEP, MARK_SCALE, type PageLook } from './correctingMarks.ts';
 
 type School = 'region by region' | 'marks' | 'key';
@@ -117,7 +117,7 @@ class Flatter {
 
   async work(school: School, number: number): Promise<Effort> {
     if (school === 'marks') await this.mark();
-    if (school === 'key') await this.layKey(number);
+    if (school === 'key') await this.layGuide(number);
     if (school === 'key') await this.sweepRight();
     await this.putRight();
     const { right, open } = await this.result();
@@ -151,9 +151,9 @@ class Flatter {
     });
   }
 
-  private async layKey(number: number): Promise<void> {
+  private async layGuide(number: number): Promise<void> {
     const { width, height } = await this.look();
-    const key = await makeKey(this.truth, width, height, 40 + number);
+    const key = await makeGuide(this.truth, width, height, 40 + number);
     const png = await sharp(key.rgb, { raw: { width: key.width, height: key.height, channels: 3 } })
       .png()
       .toBuffer();

@@ -1,6 +1,6 @@
 import { PAGE_WIDTH, renderTruth } from '@jumble/demo';
 import sharp from 'sharp';
-import { makeKey } from './makeKey.ts';
+import { makeGuide } from './makeGuide.ts';
 import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
 
 /** `printSample.ts marks|key PAGE`: the rough marks of a demo page as JSON, or its key as a PNG in base64. */
@@ -14,7 +14,7 @@ if (what === 'marks') {
     for (let x = 0; x < w; x++) small[y * w + x] = truth[y * TRUTH_STEP * PAGE_WIDTH + x * TRUTH_STEP]!;
   process.stdout.write(JSON.stringify(roughMarks(small, w, h, 10, 6 + Number(number)).marks));
 } else {
-  const key = await makeKey(truth, PAGE_WIDTH, height, 40 + Number(number));
+  const key = await makeGuide(truth, PAGE_WIDTH, height, 40 + Number(number));
   const png = await sharp(key.rgb, { raw: { width: key.width, height: key.height, channels: 3 } })
     .png()
     .toBuffer();

@@ -8,7 +8,7 @@ import { handoff } from './handoff.ts';
 import { clickLatencies, loopLatencies, undoLatencies } from './latencies.ts';
 import { browserPid, largestRenderer, MB } from './memory.ts';
 import { sweepFast } from './sweepFast.ts';
-import { timeKey } from './timeKey.ts';
+import { timeGuide } from './timeGuide.ts';
 import { timeMarks } from './timeMarks.ts';
 
 /** The real interface and server with the 26-megapixel page. */
@@ -26,7 +26,7 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
     const loops = await loopLatencies(page, 'Shapes');
     const silhouettes = await loopLatencies(page, 'Silhouette');
     const { spreadMs, panelMs, regions } = await timeMarks(page);
-    const key = await timeKey(page);
+    const key = await timeGuide(page);
     const tabMb = largestRenderer(browserPid()) / MB;
     await page.close();
     const closures = await closureLatencies(await open(`${address}/jobs/${jobId}/pages/${pageId}/gaps`));

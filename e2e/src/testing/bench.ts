@@ -20,7 +20,7 @@ interface BenchCommands {
   readonly setWay: (way: string) => void;
   readonly addMark: (mark: object) => boolean;
   readonly spreadMarks: () => Promise<void>;
-  readonly layKey: (name: string, raster: object) => Promise<void>;
+  readonly layGuide: (name: string, raster: object) => Promise<void>;
 }
 declare global {
   interface Window {

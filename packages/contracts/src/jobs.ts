@@ -139,7 +139,7 @@ export interface PageView {
   readonly previousGreyHash: string | null;
   readonly inks: readonly InkFileView[];
   /** Gaps that were found in the page, and the sign of the reading they belong to. */
-  readonly cuts: { readonly hash: string; readonly sign: string } | null;
+  readonly cuts: { readonly hash: string; readonly cacheKey: string } | null;
   /** Size of the file where the page is worked on at half of it; null where it is not. */
   readonly full: { readonly width: number; readonly height: number } | null;
   readonly regionCount: number;

@@ -57,7 +57,7 @@ export { type Verdict, endsPerThousand } from './lineart/judgePanel.ts';
 // Gaps: skeletons, cuts, leaks
 export { BOUNDS_FROM, SURE_FROM } from './gaps/cells/rateOpening.ts';
 export { MOST_ENDS, coarsePaper } from './gaps/findCuts.ts';
-export { type Spread, UNREACHED, spreadFrom } from './gaps/leak/spreadFrom.ts';
+export { type Flood, UNREACHED, floodFrom } from './gaps/leak/floodFrom.ts';
 export { simplifyLine } from './raster/simplifyLine.ts';
 export { type LeakTrace, snapToInk, traceLeak } from './gaps/leak/traceLeak.ts';
 export { cubicOfCut, pointOfCut } from './gaps/proposals/cutCurve.ts';
@@ -70,7 +70,7 @@ export { labelRaster } from './survey/labelRaster.ts';
 export { neighbourRegions } from './survey/neighbourRegions.ts';
 export { type OtherInk, readInk } from './survey/readInk.ts';
 export { type PixelBox, joinBoxes } from './survey/recutPage.ts';
-export { type StoredCuts, packCuts, signOfReading, unpackCuts } from './survey/storedCuts.ts';
+export { type StoredCuts, packCuts, readingCacheKey, unpackCuts } from './survey/storedCuts.ts';
 export { type SurveyStep, autoMaxGap, foundInFull, openSurvey, surveyPage } from './survey/surveyPage.ts';
 export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 
@@ -84,7 +84,7 @@ export {
   editDrawn,
   editFill,
   editInkFile,
-  editKey,
+  editGuide,
   editMark,
   editPanels,
   editPrep,
@@ -157,16 +157,16 @@ export { DEFAULT_SPREAD, type SpreadOptions, marksPaper } from './fills/spreadMa
 
 // The colour guide
 export {
-  KEY_TERMS,
-  type KeyPart,
-  type KeyProposal,
-  type KeyReadingSoFar,
-  keyEvidence,
-  proposeFromKey,
-  readKeyInTurns,
-} from './key/proposeFromKey.ts';
-export { type KeyMatch, type KeyPlace, type KeyRaster, registerKey } from './key/register/registerKey.ts';
-export { type KeySplit, splitByKey } from './key/splitByKey.ts';
+  GUIDE_FEATURES,
+  type GuidePart,
+  type GuideProposal,
+  type GuideReadingSoFar,
+  guideEvidence,
+  proposeFromGuide,
+  readGuideInTurns,
+} from './guide/proposeFromGuide.ts';
+export { type GuideMatch, type GuidePlace, type GuideRaster, registerGuide } from './guide/register/registerGuide.ts';
+export { type GuideSplit, splitByGuide } from './guide/splitByGuide.ts';
 
 // Proposals from done pages
 export { type RegionTraits, describeRegions } from './examples/describeRegions.ts';

@@ -50,7 +50,7 @@ export class PageEntity {
   @Column('text', { name: 'thumbnail_hash', nullable: true }) thumbnailHash: string | null;
   /** Cuts found in the page, and the sign of the reading they belong to. */
   @Column('text', { name: 'cuts_hash', nullable: true }) cutsHash: string | null;
-  @Column('text', { name: 'cuts_sign', nullable: true }) cutsSign: string | null;
+  @Column('text', { name: 'cuts_sign', nullable: true }) cutsCacheKey: string | null;
   @Column('text', { name: 'previous_grey_hash', nullable: true }) previousGreyHash: string | null;
   /** Where the page is worked on at half size: the raster of the file itself, and its size. */
   @Column('text', { name: 'full_grey_hash', nullable: true }) fullGreyHash: string | null;

@@ -8,7 +8,7 @@ import { FILE_STORE, type FileName, type FileStore } from '../storage/FileStore.
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
 import { PageDocuments } from './PageDocuments.ts';
-import { pageInput, signOfPage } from './pageInput.ts';
+import { pageInput, pageCacheKey } from './pageInput.ts';
 
 /** Edits come in bursts: a page is drawn anew when none came for this long. */
 const QUIET_MS = 1200;
@@ -85,7 +85,7 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     });
     const thumbnail = await this.files.stageBytes('thumbnail', result.thumbnail);
     const cuts = result.cuts === null ? null : await this.files.stageBytes('cuts', result.cuts);
-    const cutsSign = signOfPage(page, readPageDocument(document.records));
+    const cutsCacheKey = pageCacheKey(page, readPageDocument(document.records));
     const before = await this.stored.keep(cuts === null ? [thumbnail] : [thumbnail, cuts], async (manager) => {
       const latest = await manager.findOneBy(PageEntity, { id: pageId, greyHash: page.greyHash });
       if (latest === null) throw notFound('page');
@@ -93,7 +93,7 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
         PageEntity,
         { id: pageId },
         {
-          ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsSign }),
+          ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsCacheKey }),
           regionCount: result.regionCount,
           filledCount: result.filledCount,
           thumbnailHash: thumbnail.hash,

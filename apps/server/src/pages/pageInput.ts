@@ -6,7 +6,7 @@ import {
   readCastSheet,
   readPageDocument,
   scenesShown,
-  signOfReading,
+  readingCacheKey,
   type PageDocument,
   type Records,
 } from '@jumble/core';
@@ -39,7 +39,7 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     ownBounds: document.inks.get(MAIN_INK)?.bounds ?? true,
     solids: ownSolids(document),
     cutsPath:
-      page.cutsHash !== null && page.cutsSign === signOfPage(page, document)
+      page.cutsHash !== null && page.cutsCacheKey === pageCacheKey(page, document)
         ? files.pathOf('cuts', page.cutsHash)
         : null,
     panels: document.panels,
@@ -56,6 +56,6 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
 }
 
 /** Names how a page is read now: its cuts belong to that. */
-export function signOfPage(page: PageEntity, document: PageDocument): string {
-  return signOfReading({ greyHash: page.greyHash, inks: inksOf(page) }, document);
+export function pageCacheKey(page: PageEntity, document: PageDocument): string {
+  return readingCacheKey({ greyHash: page.greyHash, inks: inksOf(page) }, document);
 }

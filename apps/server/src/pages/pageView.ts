@@ -19,7 +19,7 @@ export function pageView(page: PageEntity): PageView {
     greyHash,
     previousGreyHash,
     inks: inksOf(page).map(({ id, fileName, format, mode, greyHash }) => ({ id, fileName, format, mode, greyHash })),
-    cuts: page.cutsHash === null ? null : { hash: page.cutsHash, sign: page.cutsSign! },
+    cuts: page.cutsHash === null ? null : { hash: page.cutsHash, cacheKey: page.cutsCacheKey! },
     full: page.fullGreyHash === null ? null : { width: page.fullWidth!, height: page.fullHeight! },
     regionCount,
     filledCount,

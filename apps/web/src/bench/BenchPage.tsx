@@ -6,7 +6,7 @@ import useSWR from 'swr';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { ClashDialog } from './ClashDialog.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
-import { KeysDialog } from './KeysDialog.tsx';
+import { ShortcutsDialog } from './ShortcutsDialog.tsx';
 import { openPage, makeBench } from './page/openBench.ts';
 import { setStage, setTrim } from './page/show.ts';
 import { PageStage } from './PageStage.tsx';
@@ -17,7 +17,7 @@ import { STAGES } from './stages/stages.ts';
 import type { Bench } from './state/Bench.ts';
 import { BenchContext } from './state/benchContext.ts';
 import { showToTests } from './showToTests.ts';
-import { pressKey } from './tools/keys.ts';
+import { pressShortcut } from './tools/shortcuts.ts';
 import { startEngine } from './engine/startEngine.ts';
 
 /** The page bench: one page, through the stages of the work. */
@@ -69,7 +69,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
 
   useEffect(() => {
     if (bench === null) return;
-    const onKey = (event: KeyboardEvent): void => {
+    const onPress = (event: KeyboardEvent): void => {
       if (isTyping(event.target) || isAsking()) return;
       // Buttons and links keep the keys that press them.
       if (
@@ -80,7 +80,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         return;
       const ports = {
         goToPage,
-        showKeys: () => setDialog('keys'),
+        showShortcuts: () => setDialog('keys'),
         alreadySaved: () =>
           say(
             bench.unsaved === 0
@@ -90,10 +90,10 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         cancelGesture: () => cancelGesture.current(),
         pressOnStage: current.press,
       };
-      if (pressKey(event, bench, ports)) event.preventDefault();
+      if (pressShortcut(event, bench, ports)) event.preventDefault();
     };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    window.addEventListener('keydown', onPress);
+    return () => window.removeEventListener('keydown', onPress);
   });
 
   useEffect(() => {
@@ -135,7 +135,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
           job={job}
           stage={current.name}
           onPage={goToPage}
-          onKeys={() => setDialog('keys')}
+          onShortcuts={() => setDialog('keys')}
           onHistory={() => setDialog('history')}
         />
         <Box sx={{ display: 'flex', minHeight: 0 }}>
@@ -149,7 +149,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         </Box>
         <Readout />
       </Box>
-      <KeysDialog open={dialog === 'keys'} stage={current.name} onClose={() => setDialog(null)} />
+      <ShortcutsDialog open={dialog === 'keys'} stage={current.name} onClose={() => setDialog(null)} />
       <HistoryDialog open={dialog === 'history'} onClose={() => setDialog(null)} />
       <ClashDialog />
     </BenchContext.Provider>

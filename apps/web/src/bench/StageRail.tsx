@@ -22,12 +22,12 @@ export interface StageRailProps {
   readonly job: JobView | null;
   readonly stage: string;
   readonly onPage: (direction: 1 | -1) => void;
-  readonly onKeys: () => void;
+  readonly onShortcuts: () => void;
   readonly onHistory: () => void;
 }
 
 /** The stages of the work with what is open in each: navigation, progress and plan in one. */
-export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailProps): ReactNode {
+export function StageRail({ job, stage, onPage, onShortcuts, onHistory }: StageRailProps): ReactNode {
   const page = useBenchState((state) => state.page);
   const number = (job?.pages.findIndex((one) => one.id === page?.id) ?? -1) + 1;
   const pageBefore = useCallback(() => onPage(-1), [onPage]);
@@ -73,7 +73,7 @@ export function StageRail({ job, stage, onPage, onKeys, onHistory }: StageRailPr
         <SyncNote />
         <StepButtons />
         <RailButton name="History" title="History" icon={HistoryIcon} onClick={onHistory} />
-        <RailButton name="Keys" title="Keys (?)" icon={KeyboardIcon} onClick={onKeys} />
+        <RailButton name="Keys" title="Keys (?)" icon={KeyboardIcon} onClick={onShortcuts} />
       </Box>
     </Box>
   );

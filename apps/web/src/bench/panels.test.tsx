@@ -10,11 +10,11 @@ import { openTestBench, type TestBench } from './tests/testBench.ts';
 import { hut } from './tests/testPages.ts';
 import { GapWorklist } from './stages/gaps/GapWorklist.tsx';
 import { HandoffPanel } from './stages/handoff/HandoffPanel.tsx';
-import { KeysDialog } from './KeysDialog.tsx';
+import { ShortcutsDialog } from './ShortcutsDialog.tsx';
 import { Readout } from './Readout.tsx';
 import { BenchContext } from './state/benchContext.ts';
 import { STAGES } from './stages/stages.ts';
-import { COMMON_KEYS } from './tools/keys.ts';
+import { COMMON_SHORTCUTS } from './tools/shortcuts.ts';
 import { Worklist } from './stages/flats/Worklist.tsx';
 
 let bench: TestBench;
@@ -171,8 +171,8 @@ describe('the hand-off panel', () => {
 });
 
 test('the list of keys names every action, those of the stage first', () => {
-  render(<KeysDialog open stage="gaps" onClose={() => undefined} />);
-  for (const { words } of [...STAGES.map(({ keys }) => keys), ...Object.values(COMMON_KEYS)].flat())
+  render(<ShortcutsDialog open stage="gaps" onClose={() => undefined} />);
+  for (const { words } of [...STAGES.map(({ keys }) => keys), ...Object.values(COMMON_SHORTCUTS)].flat())
     expect(screen.getAllByText(words).length).toBeGreaterThan(0);
   expect(screen.getAllByRole('heading', { level: 3 }).map((one) => one.textContent)).toEqual([
     'Gaps',

@@ -43,7 +43,13 @@ async function oneUndone(): Promise<void> {
 describe('the rail', () => {
   const job = { name: 'The Understory Line', pages: [{ id: 'o' }, { id: 'p' }] } as unknown as JobView;
   const rail = (stage = 'flats'): ReactNode => (
-    <StageRail job={job} stage={stage} onPage={() => undefined} onKeys={() => undefined} onHistory={() => undefined} />
+    <StageRail
+      job={job}
+      stage={stage}
+      onPage={() => undefined}
+      onShortcuts={() => undefined}
+      onHistory={() => undefined}
+    />
   );
   const stage = (name: string): HTMLElement => screen.getByRole('link', { name: new RegExp(`^${name}`) });
 

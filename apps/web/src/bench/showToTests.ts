@@ -3,7 +3,7 @@ import { setView } from './page/look.ts';
 import { goToPanel, panelsOf } from './page/panels.ts';
 import { regionAtPoint } from './page/partColours.ts';
 import { choosePart } from './page/parts.ts';
-import { layKey } from './stages/flats/colourKey.ts';
+import { layGuide } from './stages/flats/colourGuide.ts';
 import { setWay } from './stages/flats/flats.ts';
 import { addMark, spreadMarks } from './stages/flats/marks.ts';
 
@@ -20,7 +20,7 @@ export function showToTests(bench: Bench): void {
     setWay: bound(setWay),
     addMark: bound(addMark),
     spreadMarks: bound(spreadMarks),
-    layKey: bound(layKey),
+    layGuide: bound(layGuide),
     panels: () => panelsOf(bench.state),
     regionAt: (x: number, y: number) => regionAtPoint(bench.state, x, y),
   };

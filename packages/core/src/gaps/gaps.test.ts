@@ -14,7 +14,7 @@ import { randomArt, roomWithGap, seeded, strokes } from '../tests/textGrid.ts';
 import { cutRuns } from './cells/cutRuns.ts';
 import { paperDistances } from '../skeleton/InkGrid.ts';
 import { neighbourhood, thinInk } from '../skeleton/thinInk.ts';
-import { UNREACHED, spreadFrom } from './leak/spreadFrom.ts';
+import { UNREACHED, floodFrom } from './leak/floodFrom.ts';
 import { snapToInk, traceLeak } from './leak/traceLeak.ts';
 
 const INSIDE = [150, 150] as const;
@@ -265,9 +265,9 @@ describe('thinning', () => {
 });
 
 describe('the leak test', () => {
-  const spread = (gapPx: number, maxGapPx: number | 'auto'): ReturnType<typeof spreadFrom> => {
+  const spread = (gapPx: number, maxGapPx: number | 'auto'): ReturnType<typeof floodFrom> => {
     const { survey } = openSurvey(roomWithGap(gapPx), { ...DEFAULT_PREP, maxGapPx });
-    return spreadFrom(survey, { width: 300, height: 300 }, 1, [150, 150]);
+    return floodFrom(survey, { width: 300, height: 300 }, 1, [150, 150]);
   };
 
   test('spreads step by step over what is open, and stays inside what is shut', () => {
@@ -285,6 +285,6 @@ describe('the leak test', () => {
 
   test('does not start on ink', () => {
     const { survey } = openSurvey(roomWithGap(0), DEFAULT_PREP);
-    expect(spreadFrom(survey, { width: 300, height: 300 }, 1, [60, 150])).toBeNull();
+    expect(floodFrom(survey, { width: 300, height: 300 }, 1, [60, 150])).toBeNull();
   });
 });

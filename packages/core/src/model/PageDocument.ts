@@ -71,7 +71,7 @@ export interface Mark {
 }
 
 /** The colourist's key that lies on a page: a reference picture of the job. */
-export interface PageKey {
+export interface PageGuide {
   readonly picture: string;
   readonly name: string;
 }
@@ -97,7 +97,7 @@ export interface PageDocument {
   /** By id. */
   readonly marks: ReadonlyMap<string, Mark>;
   /** Null for none. */
-  readonly key: PageKey | null;
+  readonly guide: PageGuide | null;
   /** What was painted with a pen, by square `tx,ty`. */
   readonly tiles: ReadonlyMap<string, CorrectionTile>;
   /** By point `x,y`. */

@@ -207,7 +207,11 @@ describe('records of the Line art stage', () => {
       { ...DEFAULT_PREP, flatten: 'maybe' } as unknown as Json,
       /`prep.flatten` must be auto, true or false/,
     );
-    refuses('prep', { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json, /`prep.detail.shorterThanPx` is missing/);
+    refuses(
+      'prep',
+      { ...DEFAULT_PREP, detail: { thinnerThanPx: 3 } } as unknown as Json,
+      /`prep.detail.shorterThanPx` is missing/,
+    );
     refuses(
       'panels',
       [

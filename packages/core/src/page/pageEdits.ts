@@ -1,5 +1,14 @@
 import { BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
-import type { BalloonRuling, Fill, InkFile, Mark, PageKey, PagePanel, Prep, TrapRule } from '../model/PageDocument.ts';
+import type {
+  BalloonRuling,
+  Fill,
+  InkFile,
+  Mark,
+  PageGuide,
+  PagePanel,
+  Prep,
+  TrapRule,
+} from '../model/PageDocument.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
 import type { Ruling } from '../model/Ruling.ts';
 import type { Json, RecordEdit } from '../model/records.ts';
@@ -48,7 +57,7 @@ export function editTile(square: string, tile: CorrectionTile | null): RecordEdi
   return { key: TILE + square, value: tile as unknown as Json };
 }
 
-export function editKey(key: PageKey | null): RecordEdit {
+export function editGuide(key: PageGuide | null): RecordEdit {
   return { key: 'key', value: key as unknown as Json };
 }
 

@@ -7,7 +7,7 @@ import {
   type InkFile,
   type Mark,
   type PageDocument,
-  type PageKey,
+  type PageGuide,
   type PagePanel,
   type Prep,
   type TrapRule,
@@ -51,7 +51,7 @@ export function readPageDocument(records: Records): PageDocument {
     balloons,
     seen,
     marks,
-    key: (records.get('key') as unknown as PageKey | undefined) ?? null,
+    guide: (records.get('key') as unknown as PageGuide | undefined) ?? null,
     tiles,
   };
 }

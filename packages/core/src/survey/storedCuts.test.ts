@@ -7,7 +7,7 @@ import { applyEdits } from '../page/records.ts';
 import type { RecordEdit } from '../model/records.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
 import { randomArt, strokes } from '../tests/textGrid.ts';
-import { CUTS_VERSION, packCuts, signOfReading, unpackCuts } from './storedCuts.ts';
+import { CUTS_VERSION, packCuts, readingCacheKey, unpackCuts } from './storedCuts.ts';
 import { foundInFull, openSurvey } from './surveyPage.ts';
 import { ruleSurvey } from './WorkingPage.ts';
 import type { OpenSurvey } from './OpenSurvey.ts';
@@ -119,7 +119,7 @@ describe('the sign of a reading', () => {
   const files = { greyHash: 'aa', inks: [{ id: 'rain', greyHash: 'cc' }] };
   const prep = (other: Partial<Prep>) => editPrep({ ...DEFAULT_PREP, ...other });
   const signWith = (...edits: readonly RecordEdit[]): string =>
-    signOfReading(files, readPageDocument(applyEdits(new Map(), edits).records));
+    readingCacheKey(files, readPageDocument(applyEdits(new Map(), edits).records));
 
   test('changes with all that the ink is read from, and with nothing that only divides', () => {
     const sign = signWith();
@@ -129,9 +129,9 @@ describe('the sign of a reading', () => {
     expect(signWith(editSolid('5,6', false))).toBe(sign);
     const none = readPageDocument(new Map());
     const others = [
-      signOfReading({ ...files, greyHash: 'bb' }, none),
-      signOfReading({ ...files, inks: [] }, none),
-      signOfReading({ ...files, inks: [{ id: 'rain', greyHash: 'dd' }] }, none),
+      readingCacheKey({ ...files, greyHash: 'bb' }, none),
+      readingCacheKey({ ...files, inks: [] }, none),
+      readingCacheKey({ ...files, inks: [{ id: 'rain', greyHash: 'dd' }] }, none),
       signWith(editSolid('5,6', true)),
       signWith(editInkFile(MAIN_INK, { name: 'Page', order: 0, bounds: false })),
       signWith(editInkFile('rain', { name: 'Rain', order: 1, bounds: false })),

@@ -20,7 +20,7 @@ export interface PageFiles {
 }
 
 /** Names what cuts depend on: two pages read alike have the same cuts. The largest gap divides; it finds nothing. */
-export function signOfReading({ greyHash, inks: files }: PageFiles, document: ReadingDecisions): string {
+export function readingCacheKey({ greyHash, inks: files }: PageFiles, document: ReadingDecisions): string {
   const { inkPoints, flatten, speckLimitPx2, slopePpm, detail } = document.prep;
   const bounds = (id: string): boolean => document.inks.get(id)?.bounds ?? true;
   return JSON.stringify([

@@ -1,5 +1,5 @@
 import type { CastPart, CastSheet } from '@jumble/core';
-import { RESERVED_KEYS } from '../tools/keys.ts';
+import { RESERVED_SLOTS } from '../tools/shortcuts.ts';
 
 /** A part as it is being changed. */
 export interface PartDraft extends CastPart {
@@ -10,7 +10,7 @@ export interface PartDraft extends CastPart {
 /** The first key that no part has yet: digits, then letters that mean nothing else. */
 export function freeSlot(taken: ReadonlySet<string | null>): string | null {
   for (const key of '1234567890abcdfghijklmnoprstuvxyz') {
-    if (!taken.has(key) && !RESERVED_KEYS.has(key)) return key;
+    if (!taken.has(key) && !RESERVED_SLOTS.has(key)) return key;
   }
   return null;
 }

@@ -1,5 +1,5 @@
 import type { CastSheet } from '@jumble/core';
-import { RESERVED_KEYS } from '../tools/keys.ts';
+import { RESERVED_SLOTS } from '../tools/shortcuts.ts';
 import type { PartDraft } from './castEdits.ts';
 
 /** What is wrong with a part as it is typed; null where nothing is. */
@@ -22,7 +22,7 @@ export function partProblems(part: PartDraft, cast: CastSheet): PartProblems {
       ? null
       : !/^[a-z0-9]$/.test(part.slot)
         ? 'Only letters and digits.'
-        : RESERVED_KEYS.has(part.slot)
+        : RESERVED_SLOTS.has(part.slot)
           ? 'This key has a meaning on the bench.'
           : holder === undefined
             ? null

@@ -5,7 +5,7 @@ import { hut } from '../tests/testPages.ts';
 import { isAbort } from './abort.ts';
 import type { Computing } from './Computing.ts';
 import { Engine } from './Engine.ts';
-import type { DrawAnswer, KeySeen, ReadFrom } from './messages.ts';
+import type { DrawAnswer, GuideSeen, ReadFrom } from './messages.ts';
 
 let engine: Engine;
 let computing: { -readonly [K in keyof Computing]: Computing[K] };
@@ -91,23 +91,23 @@ describe('the engine', () => {
     const raster = { width: 26, height: 22, rgb: new Uint8Array(26 * 22 * 3).fill(200) };
     const parts = [{ id: 'coat', group: 'wren', rgb: 0xc8c8c8 }];
     const shares: number[] = [];
-    const read = await engine.readKey(raster, null, parts, (share) => shares.push(share), noStep as never);
+    const read = await engine.readGuide(raster, null, parts, (share) => shares.push(share), noStep as never);
     expect(read.reading.isWhole).toBe(true);
     expect(shares[0]).toBe(0);
-    const left = engine.readKey(raster, null, parts, noStep, noStep as never);
-    engine.stopReadingKey();
+    const left = engine.readGuide(raster, null, parts, noStep, noStep as never);
+    engine.stopReadingGuide();
     expect(isAbort(await left.catch((error: unknown) => error))).toBe(true);
   });
 
   test('is told nothing more of what is answered: progress comes another way, and may come later', async () => {
-    const seen: KeySeen[] = [];
-    let tell: (one: KeySeen) => void = () => undefined;
-    computing.readKey = (...args) => {
+    const seen: GuideSeen[] = [];
+    let tell: (one: GuideSeen) => void = () => undefined;
+    computing.readGuide = (...args) => {
       tell = args[5] as typeof tell;
       return Promise.resolve({ splits: [] } as never);
     };
-    await engine.readKey({} as never, null, [], noStep, (one) => seen.push(one));
-    tell({} as KeySeen);
+    await engine.readGuide({} as never, null, [], noStep, (one) => seen.push(one));
+    tell({} as GuideSeen);
     expect(seen).toEqual([]);
   });
 

@@ -5,9 +5,9 @@ import {
   type Change,
   type ExamplePage,
   type ExampleProposal,
-  type KeyPart,
-  type KeyPlace,
-  type KeyRaster,
+  type GuidePart,
+  type GuidePlace,
+  type GuideRaster,
   type LeakTrace,
   type LineArtFacts,
   type MeasuringStep,
@@ -17,7 +17,7 @@ import {
   type RecordEdit,
   type Silhouette,
   type Skew,
-  type Spread,
+  type Flood,
   type SpreadOptions,
   type TileRaster,
   type Viewport,
@@ -31,8 +31,8 @@ import type {
   DrawAnswer,
   DrawnSurvey,
   DrawRequest,
-  KeyRead,
-  KeySeen,
+  GuideRead,
+  GuideSeen,
   Overlay,
   OverlayMark,
   OverlayWay,
@@ -66,7 +66,7 @@ export class Engine {
   /** Who waits for the computing worker: told when it stops. */
   private readonly waiting = new Set<(error: Error) => void>();
   /** Set to end the reading of a key. */
-  private keyStop = new Int32Array(new SharedArrayBuffer(4));
+  private guideStop = new Int32Array(new SharedArrayBuffer(4));
   private readonly presented = new Map<number, (at: number) => void>();
   /** Crops that were asked for; the first one is under way. */
   private readonly crops: [request: DrawRequest, resolve: (crop: Crop) => void][] = [];
@@ -157,10 +157,10 @@ export class Engine {
   }
 
   /** Lets colour run from a place, and shows it; null wipes it away. @returns where it gets to, null on ink. */
-  async spread(at: readonly [number, number] | null): Promise<Spread | null> {
-    const spread = at === null ? null : await this.ask(() => this.computing.spread(at));
-    this.send({ kind: 'spread', seq: ++this.seq, spread });
-    return spread;
+  async flood(at: readonly [number, number] | null): Promise<Flood | null> {
+    const flood = at === null ? null : await this.ask(() => this.computing.flood(at));
+    this.send({ kind: 'flood', seq: ++this.seq, flood });
+    return flood;
   }
 
   /** The groups of cells that hang together when openings hold from a confidence on. */
@@ -199,20 +199,20 @@ export class Engine {
    *
    * @param onStep share 0..1. @param onSeen is told what is known before all is.
    */
-  readKey(
-    key: KeyRaster,
-    place: KeyPlace | null,
-    parts: readonly KeyPart[],
+  readGuide(
+    guide: GuideRaster,
+    place: GuidePlace | null,
+    parts: readonly GuidePart[],
     onStep: (share: number) => void,
-    onSeen: (seen: KeySeen) => void,
-  ): Promise<KeyRead> {
-    const stop = (this.keyStop = new Int32Array(new SharedArrayBuffer(4)));
-    return this.ask((told) => this.computing.readKey(key, place, parts, stop, told(onStep), told(onSeen)));
+    onSeen: (seen: GuideSeen) => void,
+  ): Promise<GuideRead> {
+    const stop = (this.guideStop = new Int32Array(new SharedArrayBuffer(4)));
+    return this.ask((told) => this.computing.readGuide(guide, place, parts, stop, told(onStep), told(onSeen)));
   }
 
   /** Leaves the key that is read. */
-  stopReadingKey(): void {
-    Atomics.store(this.keyStop, 0, 1);
+  stopReadingGuide(): void {
+    Atomics.store(this.guideStop, 0, 1);
   }
 
   /** `[a, b, px]` of every two regions that touch. */

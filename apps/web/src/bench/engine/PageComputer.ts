@@ -17,21 +17,21 @@ import {
   panelOfPoints,
   proposeFromExamples,
   readInk,
-  readKeyInTurns,
+  readGuideInTurns,
   refreshPyramid,
-  registerKey,
+  registerGuide,
   silhouetteInLoop,
   solveMarks,
-  splitByKey,
-  spreadFrom,
+  splitByGuide,
+  floodFrom,
   traceLeak,
   type CellGroups,
   type Change,
   type ExamplePage,
   type ExampleProposal,
-  type KeyPart,
-  type KeyPlace,
-  type KeyRaster,
+  type GuidePart,
+  type GuidePlace,
+  type GuideRaster,
   type LeakTrace,
   type LineArtFacts,
   type MeasuringStep,
@@ -43,7 +43,7 @@ import {
   type RecordEdit,
   type Silhouette,
   type Skew,
-  type Spread,
+  type Flood,
   type SpreadOptions,
   type Survey,
   type SurveyStep,
@@ -51,7 +51,7 @@ import {
 } from '@jumble/core';
 import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
-import type { DivideBy, KeyRead, KeySeen, ReadFrom, ShownSurvey } from './messages.ts';
+import type { DivideBy, GuideRead, GuideSeen, ReadFrom, ShownSurvey } from './messages.ts';
 import { cutsAt, PageFiles } from './PageFiles.ts';
 import { rehearseClosures } from './rehearseClosures.ts';
 
@@ -77,7 +77,7 @@ const STEP: Record<SurveyStep, readonly [text: string, share: number]> = {
 };
 
 /** How often it is told how far a key is read. */
-const KEY_STEP_MS = 60;
+const GUIDE_STEP_MS = 60;
 /** The page is looked at before anybody draws; and whatever is asked for goes between two steps. */
 const REHEARSE_AFTER_MS = 1500;
 const REHEARSE_EVERY_MS = 20;
@@ -165,9 +165,9 @@ export class PageComputer {
   }
 
   /** Where colour gets to from a place; null on ink. */
-  spread(at: Point): Spread | null {
+  flood(at: Point): Flood | null {
     const { survey, paper, paperFactor } = this.paper();
-    return spreadFrom(survey, paper, paperFactor, at);
+    return floodFrom(survey, paper, paperFactor, at);
   }
 
   /** Where no gaps are looked for, the distances on paper are measured now. */
@@ -281,27 +281,27 @@ export class PageComputer {
    * @param onStep share 0..1. @param onSeen is told what is known before all is.
    * @throws AbortError when it was stopped.
    */
-  readKey(
-    key: KeyRaster,
-    place: KeyPlace | null,
-    parts: readonly KeyPart[],
+  readGuide(
+    guide: GuideRaster,
+    place: GuidePlace | null,
+    parts: readonly GuidePart[],
     stop: Int32Array,
     onStep: (share: number) => void,
-    onSeen: (seen: KeySeen) => void,
-  ): KeyRead {
+    onSeen: (seen: GuideSeen) => void,
+  ): GuideRead {
     const { survey } = this.opened();
     let told = 0;
     const tell = (share: number): void => {
       if (Atomics.load(stop, 0) !== 0) throw aborted();
-      if (performance.now() < told + KEY_STEP_MS) return;
+      if (performance.now() < told + GUIDE_STEP_MS) return;
       told = performance.now();
       onStep(share);
     };
     tell(0);
-    const found = registerKey(survey, key);
+    const found = registerGuide(survey, guide);
     const match = { ...found, place: place ?? found.place };
-    for (const reading of readKeyInTurns(survey, key, match.place, parts, tell)) {
-      if (reading.isWhole) return { match, reading, splits: splitByKey(survey, key, match.place, parts) };
+    for (const reading of readGuideInTurns(survey, guide, match.place, parts, tell)) {
+      if (reading.isWhole) return { match, reading, splits: splitByGuide(survey, guide, match.place, parts) };
       onSeen({ match, reading });
     }
     throw new Error('The key could not be read.');

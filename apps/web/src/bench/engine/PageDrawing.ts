@@ -1,9 +1,9 @@
-import { compose, PAPER_WORD, type CellPaint, type PyramidLevel, type Spread, type Viewport } from '@jumble/core';
+import { compose, PAPER_WORD, type CellPaint, type PyramidLevel, type Flood, type Viewport } from '@jumble/core';
 import { draftRects } from './draftRects.ts';
 import { drawLoupe } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
 import { drawMark, drawOverlay, drawWay } from './drawOverlay.ts';
-import { drawSpread } from './drawSpread.ts';
+import { drawFlood } from './drawFlood.ts';
 import type {
   CropOf,
   DrawAnswer,
@@ -48,8 +48,8 @@ export class PageDrawing {
   private overlay: Overlay | null = null;
   private markDraft: OverlayMark | null = null;
   private wayDraft: OverlayWay | null = null;
-  private spread: Spread | null = null;
-  private spreadFromMs = 0;
+  private flood: Flood | null = null;
+  private floodFromMs = 0;
   private seq = 0;
   private scheduled = false;
   private picture = new Picture(1, 1);
@@ -83,7 +83,7 @@ export class PageDrawing {
         this.original = request.original;
         this.levels = request.levels;
         this.survey = request.survey;
-        this.spread = null;
+        this.flood = null;
         this.regions.takePage(request.survey);
         break;
       case 'compare':
@@ -91,7 +91,7 @@ export class PageDrawing {
         break;
       case 'division':
         this.survey = request.survey;
-        this.spread = null;
+        this.flood = null;
         this.regions.takeDivision(request.survey, request.changed);
         // Without the ink it shows how far colour runs into solid blacks, which may be farther than what is touched.
         this.whole ||= !this.options.showInk;
@@ -109,9 +109,9 @@ export class PageDrawing {
         this.touchDraft(this.wayDraft, request.way);
         this.wayDraft = request.way;
         break;
-      case 'spread':
-        this.spread = request.spread;
-        this.spreadFromMs = performance.now();
+      case 'flood':
+        this.flood = request.flood;
+        this.floodFromMs = performance.now();
         this.wholeOver = true;
         break;
       case 'paint':
@@ -197,7 +197,7 @@ export class PageDrawing {
     this.drawn = view;
     this.whole = false;
     // Running colour lies over everything, which is put anew under it every time.
-    this.wholeOver = this.spread !== null;
+    this.wholeOver = this.flood !== null;
     if (this.loupe !== null) drawLoupe(this.loupe, this.loupeAt, this.levels, paint);
     const drawnSeq = this.seq;
     this.parts.requestFrame(() =>
@@ -217,7 +217,7 @@ export class PageDrawing {
 
   /** Puts parts of the picture on the canvas, with what lies over them. @returns whether colour still runs. */
   private present(context: OffscreenCanvasRenderingContext2D, view: Viewport, rects: readonly Rect[]): boolean {
-    const { overlay, markDraft, wayDraft, spread } = this;
+    const { overlay, markDraft, wayDraft, flood } = this;
     for (const rect of rects) {
       this.picture.put(context, rect);
       if (overlay === null && markDraft === null && wayDraft === null) continue;
@@ -230,7 +230,7 @@ export class PageDrawing {
       if (wayDraft !== null && wayDraft.points.length > 1) drawWay(context, wayDraft, view);
       context.restore();
     }
-    return spread !== null && drawSpread(context, spread, view, performance.now() - this.spreadFromMs);
+    return flood !== null && drawFlood(context, flood, view, performance.now() - this.floodFromMs);
   }
 
   /** While a zoom goes on the picture is coarse; the sharp one follows when it rests. */

@@ -1,12 +1,12 @@
 import type {
-  KeyMatch,
-  KeyReadingSoFar,
-  KeySplit,
+  GuideMatch,
+  GuideReadingSoFar,
+  GuideSplit,
   PixelBox,
   Prep,
   PyramidLevel,
   Ruling,
-  Spread,
+  Flood,
   Survey,
   TileRaster,
   Viewport,
@@ -35,14 +35,14 @@ export interface ReadFrom {
 export type ShownSurvey = Omit<Survey, 'graph'>;
 
 /** What is known of a key that lies on the page. */
-export interface KeySeen {
-  readonly match: KeyMatch;
-  readonly reading: KeyReadingSoFar;
+export interface GuideSeen {
+  readonly match: GuideMatch;
+  readonly reading: GuideReadingSoFar;
 }
 
 /** A key that was read to its end. */
-export interface KeyRead extends KeySeen {
-  readonly splits: readonly KeySplit[];
+export interface GuideRead extends GuideSeen {
+  readonly splits: readonly GuideSplit[];
 }
 
 export interface ViewOptions {
@@ -143,7 +143,7 @@ export type DrawRequest =
   /** The loop or cut being drawn: it grows at its end as well. */
   | { readonly kind: 'wayDraft'; readonly seq: number; readonly way: OverlayWay | null }
   /** Colour runs over the page from now on; null wipes it away. */
-  | { readonly kind: 'spread'; readonly seq: number; readonly spread: Spread | null }
+  | { readonly kind: 'flood'; readonly seq: number; readonly flood: Flood | null }
   /** What is painted over the regions: all of it, or squares that changed. */
   | { readonly kind: 'corrections'; readonly seq: number; readonly raster: TileRaster | null }
   | { readonly kind: 'patchCorrections'; readonly seq: number; readonly raster: TileRaster }

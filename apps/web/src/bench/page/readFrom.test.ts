@@ -8,7 +8,7 @@ import {
   editSolid,
   DEFAULT_PREP,
   readPageDocument,
-  signOfReading,
+  readingCacheKey,
 } from '@jumble/core';
 import { knownCuts, readFrom } from './readFrom.ts';
 
@@ -52,8 +52,8 @@ describe('what a page is read from', () => {
 });
 
 describe('gaps that were found before', () => {
-  const sign = signOfReading(page, document());
-  const stored = { ...page, cuts: { hash: 'dd', sign } };
+  const sign = readingCacheKey(page, document());
+  const stored = { ...page, cuts: { hash: 'dd', cacheKey: sign } };
 
   test('are asked for where the page is still read the same way', () => {
     expect(knownCuts(stored, document())).toBe('/api/pages/p/cuts/dd');

@@ -1,5 +1,5 @@
 import type { PageView } from '@jumble/contracts';
-import { MAIN_INK, ownSolids, signOfReading, type PageDocument } from '@jumble/core';
+import { MAIN_INK, ownSolids, readingCacheKey, type PageDocument } from '@jumble/core';
 import type { ReadFrom } from '../engine/messages.ts';
 
 /** What the ink of a page is read from, by its files and its document; two that are equal give the same ink. */
@@ -19,6 +19,6 @@ export function readFrom(page: PageView, { prep, inks, solids }: PageDocument): 
 
 /** Where the gaps are that were found before in the page as it is read now; null where there are none. */
 export function knownCuts(page: PageView, document: PageDocument): string | null {
-  if (page.cuts === null || page.cuts.sign !== signOfReading(page, document)) return null;
+  if (page.cuts === null || page.cuts.cacheKey !== readingCacheKey(page, document)) return null;
   return `/api/pages/${page.id}/cuts/${page.cuts.hash}`;
 }

@@ -2,7 +2,7 @@ import type { ComponentType } from 'react';
 import type { Bench } from '../state/Bench.ts';
 import type { BenchState } from '../state/benchState.ts';
 import type { StageHooks } from '../state/StageHooks.ts';
-import type { KeyAction } from '../tools/KeyAction.ts';
+import type { Shortcut } from '../tools/Shortcut.ts';
 import type { PageTool } from '../tools/PageTool.ts';
 
 /** A panel beside the page. */
@@ -26,7 +26,7 @@ export interface Stage extends StageHooks {
   readonly right: StagePanel;
   /** What the pointer does on the page. @param say tells the flatter what came of it. */
   readonly tool: (bench: Bench, say: (words: string) => void) => PageTool;
-  readonly keys: readonly KeyAction[];
+  readonly keys: readonly Shortcut[];
   /** Handles a key press. @returns whether it meant something here. */
   readonly press: (event: KeyboardEvent, bench: Bench) => boolean;
 }

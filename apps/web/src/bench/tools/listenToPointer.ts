@@ -86,7 +86,7 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
   const moveLoupe = (): void => {
     if (lastPosition !== null) showLoupe(bench, [lastPosition.x / devicePixelRatio, lastPosition.y / devicePixelRatio]);
   };
-  const onKey = (event: KeyboardEvent): void => {
+  const onPress = (event: KeyboardEvent): void => {
     if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
     const pressed = event.type === 'keydown';
     if (event.key === ' ' && (event.target === canvas || event.target === document.body)) {
@@ -108,8 +108,8 @@ export function listenToPointer(canvas: HTMLCanvasElement, bench: Bench, tool: P
   canvas.addEventListener('pointerleave', () => !tool.active && hover(bench, null), { signal });
   canvas.addEventListener('contextmenu', (event) => event.preventDefault(), { signal });
   canvas.addEventListener('wheel', onWheel, { signal, passive: false });
-  window.addEventListener('keydown', onKey, { signal });
-  window.addEventListener('keyup', onKey, { signal });
+  window.addEventListener('keydown', onPress, { signal });
+  window.addEventListener('keyup', onPress, { signal });
   window.addEventListener('blur', () => ((space = false), showLoupe(bench, null)), { signal });
   return () => abort.abort();
 }

@@ -6,7 +6,7 @@ import { tones } from '../../../theme.ts';
 import { FILL_WAYS, type FillWay } from './flatsState.ts';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { ExampleControls } from './ExampleControls.tsx';
-import { KeyControls } from './KeyControls.tsx';
+import { GuideControls } from './GuideControls.tsx';
 import { MarksControls } from './MarksControls.tsx';
 import { PenControls } from './PenControls.tsx';
 import { SurroundControls } from './SurroundControls.tsx';
@@ -52,7 +52,7 @@ export const FillWays = memo(function FillWays(): ReactNode {
       </Box>
       {way === 'surround' && <SurroundControls />}
       {way === 'marks' && <MarksControls />}
-      {way === 'key' && <KeyControls />}
+      {way === 'key' && <GuideControls />}
       {way === 'key' && <ExampleControls />}
       {way === 'pen' && <PenControls />}
     </Box>

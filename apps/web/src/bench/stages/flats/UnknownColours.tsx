@@ -8,20 +8,20 @@ import { tones } from '../../../theme.ts';
 import { newPartDraft } from '../../cast/castEdits.ts';
 import { PartDialog } from '../../cast/PartDialog.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
-import { rereadKey } from './colourKey.ts';
-import type { KeyOnPage } from './flatsState.ts';
+import { rereadGuide } from './colourGuide.ts';
+import type { GuideOnPage } from './flatsState.ts';
 import { makeUnknownParts } from './unknownColours.ts';
 
 /** So many swatches are shown; the rest is counted. */
 const SHOWN = 24;
 
 /** Colours of a key that no part has: one becomes a part with a name of its own, or all of them at once. */
-export function UnknownColours({ keyOnPage: key }: { readonly keyOnPage: KeyOnPage }): ReactNode {
+export function UnknownColours({ guideOnPage: guide }: { readonly guideOnPage: GuideOnPage }): ReactNode {
   const bench = useBench();
   const cast = useBenchState((state) => state.cast);
   const scene = useBenchState((state) => state.document?.scene ?? null);
   const [chosen, setChosen] = useState<string | null>(null);
-  const unknown = key.reading?.unknown ?? [];
+  const unknown = guide.reading?.unknown ?? [];
   if (unknown.length === 0) return null;
   return (
     <Box>
@@ -60,7 +60,7 @@ export function UnknownColours({ keyOnPage: key }: { readonly keyOnPage: KeyOnPa
           onClose={() => {
             setChosen(null);
             // The new part may be what the key means.
-            rereadKey(bench);
+            rereadGuide(bench);
           }}
         />
       )}

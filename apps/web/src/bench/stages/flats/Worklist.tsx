@@ -15,7 +15,7 @@ import { Note } from '../../Note.tsx';
 import { FillWays } from './FillWays.tsx';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import type { ShownSurvey } from '../../engine/messages.ts';
-import { scrolledByKeys } from '../../scrolledByKeys.ts';
+import { scrolledByArrows } from '../../scrolledByArrows.ts';
 import { confirmAll, lookForIslands } from './flats.ts';
 import { selectRegion } from './openRegions.ts';
 
@@ -192,7 +192,7 @@ const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionLi
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
   return (
-    <List ref={list} {...scrolledByKeys}>
+    <List ref={list} {...scrolledByArrows}>
       {open.slice(from, from + SHOWN).map((region) => (
         <RegionRow
           key={region}

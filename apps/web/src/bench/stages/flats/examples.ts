@@ -14,7 +14,7 @@ import { previewPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import { stampAfter, type BenchState } from '../../state/benchState.ts';
-import { mayPropose } from './colourKey.ts';
+import { mayPropose } from './colourGuide.ts';
 import { setFlats } from './setFlats.ts';
 
 /** Proposals less likely than this are not made: looking at them costs more than pointing. */

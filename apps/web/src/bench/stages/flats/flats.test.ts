@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Mark } from '@jumble/core';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
-import { fakeKeyReading, type FakeKeyReading } from '../../tests/fakeKeyReading.ts';
+import { fakeGuideReading, type FakeGuideReading } from '../../tests/fakeGuideReading.ts';
 import { hut } from '../../tests/testPages.ts';
-import { previewKey, countProposals, keyFits } from './colourKey.ts';
+import { previewGuide, countProposals, guideFits } from './colourGuide.ts';
 import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
-import { dropKey, followKey, layKey, loadKey, nudgeKey, takeKey } from './colourKey.ts';
+import { dropGuide, followGuide, layGuide, loadGuide, nudgeGuide, takeGuide } from './colourGuide.ts';
 import {
   assignToNeighbour,
   confirmAll,
@@ -23,10 +23,10 @@ import { setFlats } from './setFlats.ts';
 import { makeUnknownParts } from './unknownColours.ts';
 
 let bench: TestBench;
-let key: FakeKeyReading;
+let key: FakeGuideReading;
 beforeEach(async () => {
   bench = await openTestBench(hut(12), { stage: 'flats', partId: 'coat' });
-  key = fakeKeyReading(bench);
+  key = fakeGuideReading(bench);
 });
 const inside = (): number => regionAt(bench.state.survey!, 120, 113)!;
 const outside = (): number => regionAt(bench.state.survey!, 10, 10)!;
@@ -133,9 +133,9 @@ describe('a key', () => {
       { region: outside(), part: 'coat', confidence: 0.99, rgb: 0, distance: 1 },
       { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
     ];
-    await layKey(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
-    expect(countProposals(bench.state.flats.key!, bench.state.resolved)).toEqual({ sure: 0, doubtful: 1 });
-    await takeKey(bench);
+    await layGuide(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    expect(countProposals(bench.state.flats.guide!, bench.state.resolved)).toEqual({ sure: 0, doubtful: 1 });
+    await takeGuide(bench);
     expect(bench.state.resolved!.partOfRegion[outside()]).toBe('hair');
     expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     expect(bench.state.resolved!.looks.get(inside())).toBe('key');
@@ -146,9 +146,9 @@ describe('a key', () => {
 
   test('belongs to a page that explains it, and much better than turned over', () => {
     const place = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
-    expect(keyFits({ place, explained: 0.9, elsewhere: 0.6 })).toBe(true);
-    expect(keyFits({ place, explained: 0.66, elsewhere: 0.62 })).toBe(false);
-    expect(keyFits({ place, explained: 0.4, elsewhere: 0.1 })).toBe(false);
+    expect(guideFits({ place, explained: 0.9, elsewhere: 0.6 })).toBe(true);
+    expect(guideFits({ place, explained: 0.66, elsewhere: 0.62 })).toBe(false);
+    expect(guideFits({ place, explained: 0.4, elsewhere: 0.1 })).toBe(false);
   });
 });
 
@@ -157,8 +157,8 @@ test('agreeing with all leaves nothing to look at, as one step', async () => {
     { region: inside(), part: 'coat', confidence: 0.6, rgb: 0, distance: 4 },
     { region: outside(), part: 'hair', confidence: 0.5, rgb: 0, distance: 4 },
   ];
-  await layKey(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
-  await takeKey(bench);
+  await layGuide(bench, 'key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+  await takeGuide(bench);
   expect(bench.state.resolved!.looks.size).toBe(2);
   bench.store.setState({ lookRegions: [...bench.state.resolved!.looks.keys()] });
   confirmAll(bench);
@@ -202,18 +202,18 @@ describe('a key', () => {
   const file = new File([], 'key.png');
 
   test('is kept with the page, laid again when it is opened, and put away by undo', async () => {
-    await loadKey(bench, file);
-    expect(bench.state.document!.key).toEqual({ picture: 'kept-key.png', name: 'key.png' });
-    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    await loadGuide(bench, file);
+    expect(bench.state.document!.guide).toEqual({ picture: 'kept-key.png', name: 'key.png' });
+    expect(bench.state.flats.guide).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
     // As after a reload: the page knows, the bench does not yet.
-    setFlats(bench, { key: null, way: 'sweep' });
-    await followKey(bench);
-    expect(bench.state.flats.key).toBeNull();
+    setFlats(bench, { guide: null, way: 'sweep' });
+    await followGuide(bench);
+    expect(bench.state.flats.guide).toBeNull();
     setWay(bench, 'key');
     await promisesSettled();
-    expect(bench.state.flats.key).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
+    expect(bench.state.flats.guide).toMatchObject({ name: 'key.png', picture: 'kept-key.png' });
     await bench.take([{ key: 'key', value: null }]);
-    expect(bench.state.flats.key).toBeNull();
+    expect(bench.state.flats.guide).toBeNull();
   });
 
   describe('that is being read', () => {
@@ -224,13 +224,13 @@ describe('a key', () => {
     });
 
     test('shows how far, and can be put away meanwhile', async () => {
-      const loading = loadKey(bench, file);
+      const loading = loadGuide(bench, file);
       await promisesSettled();
-      expect(bench.state.flats.key).toMatchObject({ name: 'key.png', reading: null, share: 0.25 });
-      dropKey(bench);
+      expect(bench.state.flats.guide).toMatchObject({ name: 'key.png', reading: null, share: 0.25 });
+      dropGuide(bench);
       await loading;
-      expect(bench.state.flats.key).toBeNull();
-      expect(bench.state.document!.key).toBeNull();
+      expect(bench.state.flats.guide).toBeNull();
+      expect(bench.state.document!.guide).toBeNull();
       expect(bench.failures).toEqual([]);
     });
 
@@ -240,45 +240,45 @@ describe('a key', () => {
       key.proposals = [{ ...seen, part: 'coat' }];
       bench.store.setState({ stage: 'flats' });
       setWay(bench, 'key');
-      const loading = loadKey(bench, file);
+      const loading = loadGuide(bench, file);
       await promisesSettled();
-      expect(bench.state.flats.key).toMatchObject({ reading: { isWhole: false }, match: { explained: 0.9 } });
+      expect(bench.state.flats.guide).toMatchObject({ reading: { isWhole: false }, match: { explained: 0.9 } });
       bench.previewed.length = 0;
-      previewKey(bench);
+      previewGuide(bench);
       expect(bench.previewed).toEqual([[inside(), 'hair']]);
       const before = bench.pushed.length;
-      await takeKey(bench);
+      await takeGuide(bench);
       expect(bench.pushed).toHaveLength(before);
-      expect(bench.state.flats.key!.takeOnceWhole).toBe(true);
+      expect(bench.state.flats.guide!.takeOnceWhole).toBe(true);
       go();
       await loading;
       expect(bench.pushed.map(({ label }) => label)).toEqual(['Lay a key', 'Accept 1 part from the key']);
-      expect(bench.state.flats.key!.takeOnceWhole).toBe(false);
+      expect(bench.state.flats.guide!.takeOnceWhole).toBe(false);
       expect(bench.state.resolved!.partOfRegion[inside()]).toBe('coat');
     });
 
     test('gives way to the place it is nudged to', async () => {
       const raster = { width: 1, height: 1, rgb: new Uint8Array(3) };
       key.held = null;
-      await layKey(bench, 'key.png', raster, nowhere, 'kept');
+      await layGuide(bench, 'key.png', raster, nowhere, 'kept');
       key.held = new Promise((resolve) => (go = resolve));
-      nudgeKey(bench, 2, 0);
+      nudgeGuide(bench, 2, 0);
       await promisesSettled();
-      expect(bench.state.flats.key).toMatchObject({ reading: null, match: { place: { shiftX: -2 } } });
-      nudgeKey(bench, 3, 0);
-      expect(bench.state.flats.key!.match!.place.shiftX).toBe(-5);
+      expect(bench.state.flats.guide).toMatchObject({ reading: null, match: { place: { shiftX: -2 } } });
+      nudgeGuide(bench, 3, 0);
+      expect(bench.state.flats.guide!.match!.place.shiftX).toBe(-5);
       go();
       await promisesSettled();
-      expect(bench.state.flats.key).toMatchObject({ picture: 'kept', share: 1 });
-      expect(bench.state.flats.key!.reading).not.toBeNull();
+      expect(bench.state.flats.guide).toMatchObject({ picture: 'kept', share: 1 });
+      expect(bench.state.flats.guide!.reading).not.toBeNull();
       expect(bench.failures).toEqual([]);
     });
   });
 
   test('put away is kept no more; one that is gone is told', async () => {
-    await loadKey(bench, file);
-    dropKey(bench);
-    expect(bench.state.document!.key).toBeNull();
+    await loadGuide(bench, file);
+    dropGuide(bench);
+    expect(bench.state.document!.guide).toBeNull();
     await bench.take([{ key: 'key', value: { picture: 'gone', name: 'old.png' } }]);
     setWay(bench, 'key');
     await promisesSettled();
@@ -286,7 +286,7 @@ describe('a key', () => {
   });
 
   test('with colours that no part has makes parts of all of them, in one step', async () => {
-    bench.engine.readKey = () =>
+    bench.engine.readGuide = () =>
       Promise.resolve({
         match: { place: { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 }, explained: 0.9, elsewhere: 0.5 },
         reading: {
@@ -296,7 +296,7 @@ describe('a key', () => {
         },
         splits: [],
       });
-    await layKey(bench, 'page 2, key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
+    await layGuide(bench, 'page 2, key.png', { width: 1, height: 1, rgb: new Uint8Array(3) });
     makeUnknownParts(bench);
     expect(bench.castChanges.map(({ label }) => label)).toEqual(["Make 3 parts of the key's colours"]);
     const { cast } = bench.state;

@@ -15,7 +15,7 @@ import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import { stampAfter, type BenchState } from '../../state/benchState.ts';
-import { followKey, previewKey } from './colourKey.ts';
+import { followGuide, previewGuide } from './colourGuide.ts';
 import { previewExamples } from './examples.ts';
 import { FILL_WAYS, type FillWay } from './flatsState.ts';
 import { marksOverlay } from './marks.ts';
@@ -30,7 +30,7 @@ export function setWay(bench: Bench, way: FillWay): void {
   setFlats(bench, { way });
   // What the key proposes shows while it is the way.
   refresh(bench);
-  void followKey(bench);
+  void followGuide(bench);
 }
 
 /** Chooses a way by its place, from 1. @returns whether there is one. */
@@ -58,7 +58,7 @@ export function flatsOverlay(state: BenchState): Overlay | null {
 
 /** Shows what is proposed into the page. */
 export function previewProposals(bench: Bench): void {
-  previewKey(bench);
+  previewGuide(bench);
   previewExamples(bench);
 }
 

@@ -4,9 +4,9 @@ import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import type { PageTool } from '../../tools/PageTool.ts';
 import { isReady, type Stage } from '../Stage.ts';
-import { followKey, rereadKey } from './colourKey.ts';
+import { followGuide, rereadGuide } from './colourGuide.ts';
 import { flatsOverlay, previewProposals } from './flats.ts';
-import { FLATS_KEYS, pressFlats } from './flatsKeys.ts';
+import { FLATS_SHORTCUTS, pressFlats } from './flatsShortcuts.ts';
 import { MarkTool } from './MarkTool.ts';
 import { PenTool } from './PenTool.ts';
 import { setFlats } from './setFlats.ts';
@@ -31,7 +31,7 @@ export const flatsStage: Stage = {
   left: { name: 'Worklist', Content: Worklist },
   right: { name: 'Cast sheet', Content: CastPanel },
   tool: toolOfWay,
-  keys: FLATS_KEYS,
+  keys: FLATS_SHORTCUTS,
   press: pressFlats,
   overlay: flatsOverlay,
   preview: previewProposals,
@@ -40,9 +40,9 @@ export const flatsStage: Stage = {
     if (!decided) return;
     // What was proposed names regions that have other numbers now: the key is read anew, the rest is asked for again.
     if (bench.state.flats.examples !== null) setFlats(bench, { examples: null });
-    rereadKey(bench);
+    rereadGuide(bench);
   },
-  documentChanged: (bench) => void followKey(bench),
+  documentChanged: (bench) => void followGuide(bench),
 };
 
 function countToLook({ lookRegions, islands }: BenchState): number {

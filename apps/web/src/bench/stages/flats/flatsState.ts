@@ -2,10 +2,10 @@ import {
   DEFAULT_SPREAD,
   type CellGroups,
   type ExampleProposal,
-  type KeyMatch,
-  type KeyRaster,
-  type KeyReadingSoFar,
-  type KeySplit,
+  type GuideMatch,
+  type GuideRaster,
+  type GuideReadingSoFar,
+  type GuideSplit,
   type SpreadOptions,
 } from '@jumble/core';
 import type { ShownSurvey } from '../../engine/messages.ts';
@@ -18,29 +18,29 @@ export const FILL_WAYS: readonly FillWay[] = ['sweep', 'surround', 'marks', 'key
 export type PenNib = 'inside' | 'pixel' | 'cut';
 
 /** A colour key that lies over the page. */
-export interface KeyOnPage {
+export interface GuideOnPage {
   readonly name: string;
   /** Id of the picture it is kept as; null until it is. */
   readonly picture: string | null;
-  readonly raster: KeyRaster;
+  readonly raster: GuideRaster;
   /** Null while it is laid for the first time. */
-  readonly match: KeyMatch | null;
+  readonly match: GuideMatch | null;
   /** Null while nothing of it is known; it can be taken once it is whole. */
-  readonly reading: KeyReadingSoFar | null;
+  readonly reading: GuideReadingSoFar | null;
   /** How much of it is read, 0..1. */
   readonly share: number;
   /** It was asked for before all of it was known. */
   readonly takeOnceWhole: boolean;
   /** Regions that the key shows in several colours. */
-  readonly splits: readonly KeySplit[];
+  readonly splits: readonly GuideSplit[];
   /** Proposals from this confidence on are taken without a look. */
   readonly sureFrom: number;
 }
 
 /** What of a colour key is under way. */
-export interface KeyWork {
+export interface GuideWork {
   /** The key as it was laid last; an older one that is read yet counts no more. */
-  readonly laying: KeyOnPage | null;
+  readonly laying: GuideOnPage | null;
   /** The kept picture that is being fetched. */
   readonly fetching: string | null;
   /** A key that comes is laid and kept before it is taken. */
@@ -92,8 +92,8 @@ export interface FlatsState {
   readonly spreadPreview: 'none' | 'running' | 'again';
   /** Marks were changed since they were spread last. */
   readonly unspread: boolean;
-  readonly key: KeyOnPage | null;
-  readonly keyWork: KeyWork;
+  readonly guide: GuideOnPage | null;
+  readonly guideWork: GuideWork;
   /** What is proposed by what is done already; null while nothing is. */
   readonly examples: ExamplesShown | null;
   readonly pen: { readonly nib: PenNib; readonly sizePx: number };
@@ -121,8 +121,8 @@ export const FLATS_INITIAL: FlatsStageState = {
     spreading: false,
     spreadPreview: 'none',
     unspread: false,
-    key: null,
-    keyWork: { laying: null, fetching: null, loading: false },
+    guide: null,
+    guideWork: { laying: null, fetching: null, loading: false },
     examples: null,
     pen: { nib: 'inside', sizePx: 24 },
   },

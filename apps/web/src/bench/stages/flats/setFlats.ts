@@ -1,10 +1,10 @@
 import type { Bench } from '../../state/Bench.ts';
-import type { FlatsState, KeyWork } from './flatsState.ts';
+import type { FlatsState, GuideWork } from './flatsState.ts';
 
 export function setFlats(bench: Bench, part: Partial<FlatsState>): void {
   bench.set({ flats: { ...bench.state.flats, ...part } });
 }
 
-export function setKeyWork(bench: Bench, part: Partial<KeyWork>): void {
-  setFlats(bench, { keyWork: { ...bench.state.flats.keyWork, ...part } });
+export function setGuideWork(bench: Bench, part: Partial<GuideWork>): void {
+  setFlats(bench, { guideWork: { ...bench.state.flats.guideWork, ...part } });
 }

@@ -2,17 +2,17 @@ import { colourName, editColour, editGroup, editPart, formatColour, type RecordE
 import { counted } from '../../../measures.ts';
 import { freeSlot, newId } from '../../cast/castEdits.ts';
 import type { Bench } from '../../state/Bench.ts';
-import { rereadKey } from './colourKey.ts';
+import { rereadGuide } from './colourGuide.ts';
 
 /** Makes a part of every colour of the key that no part has: a group named after the key, parts named by their colours. */
 export function makeUnknownParts(bench: Bench): void {
   const { cast, flats, document: page } = bench.state;
-  const unknown = flats.key?.reading?.unknown ?? [];
-  if (cast === null || flats.key === null || unknown.length === 0) return;
+  const unknown = flats.guide?.reading?.unknown ?? [];
+  if (cast === null || flats.guide === null || unknown.length === 0) return;
   const sceneId = (cast.scenes.find(({ id }) => id === page?.scene) ?? cast.scenes[0])?.id ?? null;
   const groupId = newId();
   const groupName = unlike(
-    flats.key.name.replace(/\.[^.]+$/, '') || 'Key',
+    flats.guide.name.replace(/\.[^.]+$/, '') || 'Key',
     new Set(cast.groups.map(({ name }) => name)),
   );
   const edits: RecordEdit[] = [
@@ -31,7 +31,7 @@ export function makeUnknownParts(bench: Bench): void {
   });
   bench.changeCast(`Make ${counted(unknown.length, 'part')} of the key's colours`, edits);
   // The new parts may be what the key means.
-  rereadKey(bench);
+  rereadGuide(bench);
 }
 
 /** A name that none of the others is: with a number where it has to be. */

@@ -11,7 +11,7 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { Note } from '../../Note.tsx';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { Key } from '../../Key.tsx';
-import { scrolledByKeys } from '../../scrolledByKeys.ts';
+import { scrolledByArrows } from '../../scrolledByArrows.ts';
 import { previewMaxGap, setMaxGap } from '../../page/division.ts';
 import { askLeak, gapsAbove, gapsListed, ruleGaps, selectGap } from './gaps.ts';
 
@@ -92,7 +92,7 @@ export function GapWorklist(): ReactNode {
       <Box
         component="ul"
         ref={list}
-        {...scrolledByKeys}
+        {...scrolledByArrows}
         sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}
       >
         {rows.slice(from, from + SHOWN).map((key) => {

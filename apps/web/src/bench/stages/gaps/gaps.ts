@@ -214,13 +214,13 @@ export async function traceLeak(
 export async function testLeak(bench: Bench, at: readonly [number, number]): Promise<number | null | undefined> {
   let area: number | null | undefined;
   await bench.turns.run(async () => {
-    area = (await bench.engine.spread(at))?.areaPx ?? null;
+    area = (await bench.engine.flood(at))?.areaPx ?? null;
   });
   return area;
 }
 
 export function clearLeak(bench: Bench): void {
-  void bench.engine.spread(null);
+  void bench.engine.flood(null);
   bench.set({ leak: null });
   drawOver(bench);
 }

@@ -4,7 +4,7 @@ import { CastPanel } from '../../cast/CastPanel.tsx';
 import { latest } from '../../state/latest.ts';
 import { isReady, type Stage } from '../Stage.ts';
 import { gapsOverlay, listGaps } from './gaps.ts';
-import { GAPS_KEYS, pressGaps } from './gapsKeys.ts';
+import { GAPS_SHORTCUTS, pressGaps } from './gapsShortcuts.ts';
 import { GapTool } from './GapTool.ts';
 import { GapWorklist } from './GapWorklist.tsx';
 
@@ -25,7 +25,7 @@ export const gapsStage: Stage = {
   left: { name: 'Gaps', Content: GapWorklist },
   right: { name: 'Cast sheet', Content: CastPanel },
   tool: (bench, say) => new GapTool(bench, say),
-  keys: GAPS_KEYS,
+  keys: GAPS_SHORTCUTS,
   press: pressGaps,
   overlay: gapsOverlay,
   divided: (bench) => {

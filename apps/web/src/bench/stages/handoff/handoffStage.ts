@@ -1,6 +1,6 @@
 import { countText } from '../../../measures.ts';
 import { CastPanel } from '../../cast/CastPanel.tsx';
-import { pressRegions } from '../flats/flatsKeys.ts';
+import { pressRegions } from '../flats/flatsShortcuts.ts';
 import { SweepTool } from '../flats/SweepTool.ts';
 import { isReady, type Stage } from '../Stage.ts';
 import { HandoffPanel } from './HandoffPanel.tsx';

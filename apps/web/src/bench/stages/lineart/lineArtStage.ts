@@ -1,6 +1,6 @@
 import { countText } from '../../../measures.ts';
 import type { Stage } from '../Stage.ts';
-import { LINE_ART_KEYS, pressLineArt } from './lineArtKeys.ts';
+import { LINE_ART_SHORTCUTS, pressLineArt } from './lineArtShortcuts.ts';
 import { lineArtOverlay } from './lineArtOverlay.ts';
 import { LineArtPanel } from './LineArtPanel.tsx';
 import { LineArtTool } from './LineArtTool.ts';
@@ -19,7 +19,7 @@ export const lineArtStage: Stage = {
   left: { name: 'Line art', Content: LineArtWorklist },
   right: { name: 'The drawing', Content: LineArtPanel },
   tool: (bench, say) => new LineArtTool(bench, say),
-  keys: LINE_ART_KEYS,
+  keys: LINE_ART_SHORTCUTS,
   press: pressLineArt,
   overlay: lineArtOverlay,
   pageRead: (bench) => void measure(bench),

@@ -1,0 +1,52 @@
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Typography from '@mui/material/Typography';
+import type { ReactNode } from 'react';
+import type { StageName } from './state/benchState.ts';
+import { STAGES } from './stages/stages.ts';
+import { COMMON_SHORTCUTS } from './tools/shortcuts.ts';
+import { Key } from './Key.tsx';
+
+interface ShortcutsDialogProps {
+  readonly open: boolean;
+  /** Its keys come first. */
+  readonly stage: StageName;
+  readonly onClose: () => void;
+}
+
+/** Every key of the bench, on one screen. */
+export function ShortcutsDialog({ open, stage, onClose }: ShortcutsDialogProps): ReactNode {
+  const ofStages = [...STAGES].sort((a, b) => Number(b.name === stage) - Number(a.name === stage));
+  const groups = [
+    ...ofStages.flatMap(({ label, keys }) => (keys.length === 0 ? [] : [[label, keys] as const])),
+    ...Object.entries(COMMON_SHORTCUTS),
+  ];
+  return (
+    <Dialog open={open} onClose={onClose} maxWidth={false} slotProps={{ paper: { sx: { maxWidth: 1220, m: 2 } } }}>
+      <DialogTitle sx={{ pb: 1 }}>Keys</DialogTitle>
+      <DialogContent sx={{ columnCount: 3, columnGap: 4, fontSize: 12.5, lineHeight: 1.35 }}>
+        {groups.map(([group, actions]) => (
+          <Box key={group} component="section" sx={{ mb: 1.5, breakInside: 'avoid' }}>
+            <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
+              {group}
+            </Typography>
+            <Box component="dl" sx={{ m: 0 }}>
+              {actions.map(({ keys, words }) => (
+                <Box key={`${keys} ${words}`} sx={{ display: 'flex', gap: 1.5, mb: 0.375 }}>
+                  <Box component="dt" sx={{ width: 164, flexShrink: 0 }}>
+                    <Key>{keys}</Key>
+                  </Box>
+                  <Box component="dd" sx={{ m: 0 }}>
+                    {words}
+                  </Box>
+                </Box>
+              ))}
+            </Box>
+          </Box>
+        ))}
+      </DialogContent>
+    </Dialog>
+  );
+}
