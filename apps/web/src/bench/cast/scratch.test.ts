@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, expect, test } from '@jest/globals';
 import { ciede2000, labOf, parseColour, type RecordEdit } from '@jumble/core';
 import { regionAtPoint } from '../page/partColours.ts';

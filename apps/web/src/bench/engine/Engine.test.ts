@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP } from '@jumble/core';
 import { computeHere, FakeDrawing } from '../tests/testBench.ts';

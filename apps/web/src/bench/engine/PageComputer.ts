@@ -53,7 +53,6 @@ import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
 import type { DivideBy, GuideRead, GuideSeen, ReadFrom, ShownSurvey } from './messages.ts';
 import { cutsAt, PageFiles } from './PageFiles.ts';
-import { rehearseClosures } from './rehearseClosures.ts';
 
 type Point = readonly [number, number];
 /** Tells how far something is, 0..1. */
@@ -78,9 +77,6 @@ const STEP: Record<SurveyStep, readonly [text: string, share: number]> = {
 
 /** How often it is told how far a key is read. */
 const GUIDE_STEP_MS = 60;
-/** The page is looked at before anybody draws; and whatever is asked for goes between two steps. */
-const REHEARSE_AFTER_MS = 1500;
-const REHEARSE_EVERY_MS = 20;
 
 /**
  * Everything that is computed on one page: it is read once, and answers from then on. It lives in a worker; rasters are
@@ -94,10 +90,14 @@ export class PageComputer {
   private changed: PixelBox | null = null;
   /** Measuring that is under way; null stops it. */
   private describing: object | null = null;
-  private isRehearsed = false;
+  private isFirst = true;
   private readonly files: PageFiles;
 
-  constructor(private readonly allocate: (bytes: number) => ArrayBufferLike) {
+  /** @param onFirstRead is told when the first page was read. */
+  constructor(
+    private readonly allocate: (bytes: number) => ArrayBufferLike,
+    private readonly onFirstRead: () => void = () => undefined,
+  ) {
     this.files = new PageFiles(allocate);
   }
 
@@ -130,8 +130,8 @@ export class PageComputer {
     }));
     this.changed = null;
     this.levels = buildPyramid(page.survey, this.allocate);
-    if (!this.isRehearsed) setTimeout(() => void rehearse(), REHEARSE_AFTER_MS);
-    this.isRehearsed = true;
+    if (this.isFirst) this.onFirstRead();
+    this.isFirst = false;
     return { survey: shown(page.survey), levels: this.levels, original: data };
   }
 
@@ -352,10 +352,6 @@ function stampAfter(fills: PageDocument['fills']): number {
 /** A table that is made for who asks: it is handed over, not copied. */
 function moved(table: Int32Array): Int32Array {
   return transfer(table, [table.buffer]);
-}
-
-async function rehearse(): Promise<void> {
-  for (const _ of rehearseClosures()) await new Promise((resolve) => setTimeout(resolve, REHEARSE_EVERY_MS));
 }
 
 function insidePanel(points: readonly Point[], width: number): (anchor: number) => boolean {

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { buildPyramid, DEFAULT_PREP, openSurvey, TILE_PX, type WorkingPage, type Viewport } from '@jumble/core';
 import { FakeScreen } from '../tests/FakeScreen.ts';

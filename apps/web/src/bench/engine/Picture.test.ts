@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import type { Viewport } from '@jumble/core';
 import { DirtyRects, Picture, shiftBetween, type Rect } from './Picture.ts';
 

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { expect, test } from '@jest/globals';
 import { draftRects } from './draftRects.ts';
 import type { Rect } from './Picture.ts';

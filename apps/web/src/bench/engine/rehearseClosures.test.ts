@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { describe, expect, test } from '@jest/globals';
 import { rehearseClosures } from './rehearseClosures.ts';
 

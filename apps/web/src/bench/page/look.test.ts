@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, expect, test } from '@jest/globals';
 import { PAPER_TONES, type BenchState } from '../state/benchState.ts';
 import { fitPage } from '../state/viewport.ts';

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { editPanels, type PagePanel } from '@jumble/core';
 import { regionsInPanel } from '../stages/flats/openRegions.ts';

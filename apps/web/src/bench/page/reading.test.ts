@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, expect, test } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
 import { setFlats } from '../stages/flats/setFlats.ts';

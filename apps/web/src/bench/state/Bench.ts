@@ -46,7 +46,7 @@ export class Bench {
     this.stages = parts.stages;
     this.pageSync = new SyncQueue('page', `/api/pages/${pageId}`, this.syncEvents());
     this.ticker = setInterval(() => {
-      if (document.visibilityState === 'visible') this.set({ secondsHere: this.state.secondsHere + 1 });
+      if (globalThis.document?.visibilityState === 'visible') this.set({ secondsHere: this.state.secondsHere + 1 });
     }, 1000);
   }
 

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { expect, test } from '@jest/globals';
 import { aborted } from '../engine/abort.ts';
 import { TurnQueue } from './TurnQueue.ts';

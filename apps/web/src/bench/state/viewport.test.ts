@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { describe, expect, test } from '@jest/globals';
 import { fitPage, MAX_SCALE, MIN_SCALE, panBy, showBox, zoomAt } from './viewport.ts';
 

@@ -1,3 +1,4 @@
+import { afterEach } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
 import { applyEdits, editPrep, type GreyRaster, type Prep, type RecordEdit, type TileRaster } from '@jumble/core';
 import type { Computing } from '../engine/Computing.ts';
@@ -6,7 +7,9 @@ import type { DrawRequest, Overlay, OverlayMark, OverlayWay } from '../engine/me
 import { PageComputer } from '../engine/PageComputer.ts';
 import { followDocument, openPage } from '../page/openBench.ts';
 import { setStage } from '../page/show.ts';
-import { STAGES } from '../stages/stages.ts';
+import { flatsHooks } from '../stages/flats/flatsHooks.ts';
+import { gapsHooks } from '../stages/gaps/gapsHooks.ts';
+import { lineArtHooks } from '../stages/lineart/lineArtHooks.ts';
 import { Bench } from '../state/Bench.ts';
 import type { StageName } from '../state/benchState.ts';
 import type { Follow } from '../state/followOncePerFrame.ts';
@@ -14,6 +17,10 @@ import type { PendingStep } from '../state/SyncQueue.ts';
 import { FakeServer } from './FakeServer.ts';
 import { promisesSettled } from './promisesSettled.ts';
 import { smallCast } from './testPages.ts';
+
+// Most tests need no simulated browser, in which everything is computed several times slower.
+globalThis.requestAnimationFrame ??= (draw) => Number(setTimeout(() => draw(performance.now())));
+globalThis.cancelAnimationFrame ??= (frame) => clearTimeout(frame);
 
 /** A page computer in the same thread, asked as if it were in a worker. */
 export function computeHere(): Computing {
@@ -67,7 +74,8 @@ export class TestBench extends Bench {
     const engine = new Engine({ computing: computeHere(), computer, drawing });
     super('p', {
       engine,
-      stages: STAGES,
+      // Without what they show: that takes seconds to load.
+      stages: [lineArtHooks, gapsHooks, flatsHooks],
       onDocument: followDocument,
       onProblem: (error) => failures.push(error.message),
     });
@@ -140,6 +148,10 @@ export async function whenMeasured(bench: TestBench): Promise<void> {
   while (bench.state.phase !== 'ready' || bench.state.facts === null || bench.state.measuring !== null);
 }
 
+/** What a test opened goes with it. */
+const open: TestBench[] = [];
+afterEach(() => open.splice(0).forEach((bench) => bench.close()));
+
 export interface TestPage {
   readonly stage?: StageName;
   readonly partId?: string;
@@ -176,6 +188,7 @@ export async function openTestBench(art: GreyRaster, options: TestPage = {}): Pr
   server.files.set('/api/pages/p/grey/abcdef0123', art.data);
   if (before !== undefined) server.files.set('/api/pages/p/grey/before', before.data);
   const bench = new TestBench(server);
+  open.push(bench);
   const { describe } = bench.engine;
   // What is measured would come at any time.
   if (!measures) bench.engine.describe = () => new Promise(() => undefined);

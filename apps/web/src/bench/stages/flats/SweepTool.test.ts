@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP, type GreyRaster } from '@jumble/core';
 import { assignPart } from '../../page/parts.ts';

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { DEFAULT_PREP, describeRegions, editPanels, openSurvey, type GreyRaster } from '@jumble/core';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';

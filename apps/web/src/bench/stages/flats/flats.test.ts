@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Mark } from '@jumble/core';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';

@@ -4,19 +4,17 @@ import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import type { PageTool } from '../../tools/PageTool.ts';
 import { isReady, type Stage } from '../Stage.ts';
-import { followGuide, rereadGuide } from './colourGuide.ts';
-import { flatsOverlay, previewProposals } from './flats.ts';
+import { flatsHooks } from './flatsHooks.ts';
 import { FLATS_SHORTCUTS, pressFlats } from './flatsShortcuts.ts';
 import { MarkTool } from './MarkTool.ts';
 import { PenTool } from './PenTool.ts';
-import { setFlats } from './setFlats.ts';
 import { SurroundTool } from './SurroundTool.ts';
 import { SweepTool } from './SweepTool.ts';
 import { Worklist } from './Worklist.tsx';
 
 /** Who has which region. */
 export const flatsStage: Stage = {
-  name: 'flats',
+  ...flatsHooks,
   label: 'Flats',
   progress: (state) => {
     const open = state.openRegions.length;
@@ -33,16 +31,6 @@ export const flatsStage: Stage = {
   tool: toolOfWay,
   keys: FLATS_SHORTCUTS,
   press: pressFlats,
-  overlay: flatsOverlay,
-  preview: previewProposals,
-  divided: (bench, decided) => {
-    bench.set({ islands: [] });
-    if (!decided) return;
-    // What was proposed names regions that have other numbers now: the key is read anew, the rest is asked for again.
-    if (bench.state.flats.examples !== null) setFlats(bench, { examples: null });
-    rereadGuide(bench);
-  },
-  documentChanged: (bench) => void followGuide(bench),
 };
 
 function countToLook({ lookRegions, islands }: BenchState): number {

@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { hut } from '../../tests/testPages.ts';

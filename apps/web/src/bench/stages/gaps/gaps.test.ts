@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Closure } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../../engine/messages.ts';

@@ -3,7 +3,7 @@ import { countText } from '../../../measures.ts';
 import { CastPanel } from '../../cast/CastPanel.tsx';
 import { latest } from '../../state/latest.ts';
 import { isReady, type Stage } from '../Stage.ts';
-import { gapsOverlay, listGaps } from './gaps.ts';
+import { gapsHooks } from './gapsHooks.ts';
 import { GAPS_SHORTCUTS, pressGaps } from './gapsShortcuts.ts';
 import { GapTool } from './GapTool.ts';
 import { GapWorklist } from './GapWorklist.tsx';
@@ -12,7 +12,7 @@ const countAccepted = latest((closures: readonly Closure[]) => closures.filter((
 
 /** Gaps in the lines: which close, which stay open. */
 export const gapsStage: Stage = {
-  name: 'gaps',
+  ...gapsHooks,
   label: 'Gaps',
   progress: (state) => {
     const open = state.openGaps.length;
@@ -27,9 +27,4 @@ export const gapsStage: Stage = {
   tool: (bench, say) => new GapTool(bench, say),
   keys: GAPS_SHORTCUTS,
   press: pressGaps,
-  overlay: gapsOverlay,
-  divided: (bench) => {
-    bench.set({ leak: null });
-    listGaps(bench);
-  },
 };

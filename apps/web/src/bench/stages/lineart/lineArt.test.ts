@@ -1,3 +1,4 @@
+/** @jest-environment node */
 import { describe, expect, test } from '@jest/globals';
 import type { GreyRaster, PageDocument } from '@jumble/core';
 import { LineArtTool } from './LineArtTool.ts';

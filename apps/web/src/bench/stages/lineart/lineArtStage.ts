@@ -1,15 +1,14 @@
 import { countText } from '../../../measures.ts';
 import type { Stage } from '../Stage.ts';
 import { LINE_ART_SHORTCUTS, pressLineArt } from './lineArtShortcuts.ts';
-import { lineArtOverlay } from './lineArtOverlay.ts';
+import { lineArtHooks } from './lineArtHooks.ts';
 import { LineArtPanel } from './LineArtPanel.tsx';
 import { LineArtTool } from './LineArtTool.ts';
 import { LineArtWorklist } from './LineArtWorklist.tsx';
-import { listDecisions, measure } from './measuring.ts';
 
 /** The drawing itself: clean-up, panels, balloons, solid blacks. */
 export const lineArtStage: Stage = {
-  name: 'lineart',
+  ...lineArtHooks,
   label: 'Line art',
   progress: ({ facts, lineDecisions }) => {
     const open = lineDecisions.length;
@@ -21,7 +20,4 @@ export const lineArtStage: Stage = {
   tool: (bench, say) => new LineArtTool(bench, say),
   keys: LINE_ART_SHORTCUTS,
   press: pressLineArt,
-  overlay: lineArtOverlay,
-  pageRead: (bench) => void measure(bench),
-  partsChanged: listDecisions,
 };
