@@ -24,6 +24,8 @@ const browser = await chromium.launch({
   args: ['--no-sandbox', '--disable-dev-shm-usage'],
 });
 const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+// Who has been here before.
+await page.addInitScript(() => localStorage.setItem('jumble.firstSteps.putAway', '1'));
 const wanted = process.argv.slice(2);
 
 /** Takes one picture, unless others were asked for. */

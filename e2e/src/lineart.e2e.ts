@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { renderInkPng } from '@jumble/demo';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { onScreen, whenReady, whenSaved } from './testing/bench.ts';
+import { onScreen, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 
 let server: RunningServer;
@@ -58,11 +58,7 @@ async function decideLineArt(page: Page): Promise<void> {
     const kind = await drawing(page, (state) => state.lineDecisions.find((one) => one.key === state.lineKey)?.kind);
     await page.keyboard.press(kind === undefined ? '.' : kind === 'solid' ? 'Backspace' : 'Enter');
     // The page is read anew after the first two.
-    if (kind === 'skew' || kind === 'specks') {
-      await page.waitForTimeout(250);
-      await measured(page);
-      await page.waitForTimeout(900);
-    }
+    if (kind === 'skew' || kind === 'specks') await whenQuiet(page);
   }
 }
 
@@ -113,14 +109,14 @@ test('a scanned page goes through Line art and Gaps by keyboard alone until both
   // What is closed gives other gaps another confidence, and shapes that are closed now may hold lettering.
   for (let round = 0; round < 5; round++) {
     await ruleOnGaps(page);
-    await page.waitForTimeout(1500);
+    await whenQuiet(page);
     if ((await drawing(page, (state) => state.lineDecisions.length)) > 0) {
       await stage('Line art').press('Enter');
       await page.waitForFunction(() => (window.jumbleBench.state as unknown as DrawingState).stage === 'lineart');
       await decideLineArt(page);
       await stage('Gaps').press('Enter');
       await page.waitForFunction(() => (window.jumbleBench.state as unknown as DrawingState).stage === 'gaps');
-      await page.waitForTimeout(1500);
+      await whenQuiet(page);
     }
     if ((await stage('Line art done').count()) > 0 && (await stage('Gaps done').count()) > 0) break;
   }

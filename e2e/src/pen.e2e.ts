@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readOpenRaster, type OraNode } from '@jumble/formats';
 import sharp from 'sharp';
-import { clickPage, onScreen, openCount, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, onScreen, openCount, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 import { drag, openTeapot, partAt, type TeapotJob } from './testing/teapotJob.ts';
@@ -97,8 +97,7 @@ test('a region is painted done, cut along a drawn way, and joined again; undo ta
   await whenSaved(page);
   for (let k = 0; k < 3; k++) {
     await page.keyboard.press('Control+z');
-    await whenSaved(page);
-    await page.waitForTimeout(150);
+    await whenQuiet(page);
   }
   await expect.poll(() => openCount(page)).toBe(before);
   expect(await partAt(page, 430, 205)).toBeNull();

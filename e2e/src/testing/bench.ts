@@ -8,7 +8,11 @@ interface OpenBench {
     readonly openRegions: readonly number[];
     readonly resolved: { partOfRegion: readonly (string | null)[] } | null;
     readonly sync: { state: string };
+    readonly measuring: object | null;
   };
+  readonly engine: { whenPresented: (seq: number) => Promise<number> };
+  readonly turns: { readonly isIdle: boolean };
+  readonly stepping: { readonly isIdle: boolean };
 }
 /** What tests and benchmarks ask of the bench beside what a hand can do. */
 interface BenchCommands {
@@ -67,22 +71,36 @@ export const whenSaved = async (page: Page): Promise<void> => {
   await page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
 };
 
-/** After a zoom and its settling the picture is composed as a whole. */
-const SETTLED_MS = 400;
+/** Waits until nothing is under way: all is stored, read, divided and measured as the document says. */
+export async function whenQuiet(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const { state, turns, stepping } = window.jumbleBench;
+    const isDone = state.phase === 'ready' && state.sync.state === 'saved' && state.measuring === null;
+    return isDone && turns.isIdle && stepping.isIdle;
+  });
+}
 
 /** Checks that the picture is what it would be if all of it were composed anew: nothing that changed was left out. */
 export async function expectWholePicture(page: Page): Promise<void> {
   // What is said over the page would hide it, and goes by itself.
   await expect(page.getByRole('alert')).toHaveCount(0);
-  await page.waitForTimeout(SETTLED_MS);
-  const shown = await page.getByTestId('page').screenshot();
-  await page.evaluate(async (settledMs) => {
-    const settled = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, settledMs));
-    const view = window.jumbleBench.state.view!;
-    window.jumbleCommands.setView({ ...view, scale: view.scale * 1.5 });
-    await settled();
-    window.jumbleCommands.setView(view);
-    await settled();
-  }, SETTLED_MS);
-  expect(shown.equals(await page.getByTestId('page').screenshot())).toBe(true);
+  const shown = await steadyPicture(page);
+  await page.evaluate(async () => {
+    const { jumbleBench: bench, jumbleCommands } = window;
+    const view = bench.state.view!;
+    await bench.engine.whenPresented(jumbleCommands.setView({ ...view, scale: view.scale * 1.5 }));
+    await bench.engine.whenPresented(jumbleCommands.setView(view));
+  });
+  // While a zoom goes on the picture is coarse.
+  await expect.poll(async () => shown.equals(await page.getByTestId('page').screenshot())).toBe(true);
+}
+
+/** The page's picture once it stays as it is. */
+async function steadyPicture(page: Page): Promise<Buffer> {
+  let before = await page.getByTestId('page').screenshot();
+  for (;;) {
+    const now = await page.getByTestId('page').screenshot();
+    if (now.equals(before)) return now;
+    before = now;
+  }
 }

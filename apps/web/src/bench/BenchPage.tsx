@@ -5,6 +5,7 @@ import { useBlocker, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { ClashDialog } from './ClashDialog.tsx';
+import { FirstSteps } from './FirstSteps.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { ShortcutsDialog } from './ShortcutsDialog.tsx';
 import { openPage, makeBench } from './page/openBench.ts';
@@ -141,6 +142,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         <Box sx={{ display: 'flex', minHeight: 0 }}>
           <SidePanel side="left" name={left.name}>
             <left.Content />
+            <FirstSteps />
           </SidePanel>
           <PageStage onTool={onTool} />
           <SidePanel side="right" name={right.name}>

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -11,6 +11,7 @@ import { hut } from './tests/testPages.ts';
 import { GapWorklist } from './stages/gaps/GapWorklist.tsx';
 import { HandoffPanel } from './stages/handoff/HandoffPanel.tsx';
 import { ShortcutsDialog } from './ShortcutsDialog.tsx';
+import { FirstSteps } from './FirstSteps.tsx';
 import { Readout } from './Readout.tsx';
 import { BenchContext } from './state/benchContext.ts';
 import { STAGES } from './stages/stages.ts';
@@ -168,6 +169,32 @@ describe('the hand-off panel', () => {
     expect(screen.getByText(/build it again/)).toBeTruthy();
     expect(screen.queryByRole('link', { name: 'old.ora' })).toBeNull();
   });
+});
+
+test('a worklist that has the focus is walked through by arrows, and the page stays where it is', async () => {
+  bench.store.setState({ stage: 'flats' });
+  show(<Worklist />);
+  const pressed = jest.fn();
+  window.addEventListener('keydown', pressed);
+  screen.getByRole('list', { name: /^Open decisions/ }).focus();
+  await user.keyboard('{ArrowDown}');
+  const first = bench.state.current;
+  expect(first).toBe(bench.state.openRegions[0]);
+  await user.keyboard('{ArrowDown}{ArrowUp}');
+  expect(bench.state.current).toBe(first);
+  expect(pressed).not.toHaveBeenCalled();
+  window.removeEventListener('keydown', pressed);
+});
+
+test('the first steps are those of the stage, and stay away once they are put away', async () => {
+  localStorage.clear();
+  show(<FirstSteps />);
+  expect(screen.getByText(/shows the gap with most at stake/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Put the first steps away' }));
+  expect(screen.queryByText('First steps')).toBeNull();
+  cleanup();
+  show(<FirstSteps />);
+  expect(screen.queryByText('First steps')).toBeNull();
 });
 
 test('the list of keys names every action, those of the stage first', () => {

@@ -15,6 +15,8 @@ import { hut } from './tests/testPages.ts';
 
 let bench: TestBench;
 const user = userEvent.setup();
+/** A busy machine takes its time. */
+const PATIENCE = { timeout: 20_000 };
 /** Which steps the server was asked to take back or do again. */
 const asked = (): unknown[] =>
   bench.server.requests
@@ -88,9 +90,9 @@ describe('the rail', () => {
       expect(screen.getByRole<HTMLButtonElement>('button', { name }).disabled).toBe(true);
     await act(oneUndone);
     await user.hover(screen.getByRole('button', { name: 'Undo' }));
-    expect(await screen.findByText('Undo: Assign 3 regions to Coat (Ctrl+Z)')).toBeTruthy();
+    expect(await screen.findByText('Undo: Assign 3 regions to Coat (Ctrl+Z)', {}, PATIENCE)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Redo' }));
-    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]));
+    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]), PATIENCE);
   });
 });
 
@@ -102,7 +104,7 @@ describe('the history', () => {
     expect(rows[0]).toMatch(/Assign 1 region to Hairundone/);
     expect(rows[1]).toMatch(/Assign 3 regions to Coat$/);
     await user.click(screen.getByRole('button', { name: 'Go to here' }));
-    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]));
+    await waitFor(() => expect(asked()).toEqual([{ direction: 'undo' }, { direction: 'redo' }]), PATIENCE);
     expect(bench.state.document!.seen.has('b')).toBe(true);
   });
 

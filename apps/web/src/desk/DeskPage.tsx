@@ -31,9 +31,17 @@ export function DeskPage(): ReactNode {
           <Typography variant="h2" gutterBottom>
             No jobs yet
           </Typography>
-          <Typography color="text.secondary" sx={{ mb: 2 }}>
-            A job holds the pages of a comic and the cast sheet they share. Begin one, then drop your line art on it.
-          </Typography>
+          <Box
+            component="ol"
+            sx={{ display: 'inline-block', textAlign: 'left', color: 'text.secondary', mb: 2, '& li': { mb: 0.5 } }}
+          >
+            <li>Begin a job: it holds the pages of a comic and the cast sheet they share.</li>
+            <li>Drop finished line art on it. PNG, TIFF, JPEG, GIF and WebP are read.</li>
+            <li>
+              Open a page: what the drawing needs, its gaps, its flats, and the hand-off come one after the other.
+            </li>
+          </Box>
+          <br />
           <Button variant="contained" onClick={() => setCreating(true)}>
             New job
           </Button>

@@ -15,9 +15,9 @@ import { Note } from '../../Note.tsx';
 import { FillWays } from './FillWays.tsx';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import type { ShownSurvey } from '../../engine/messages.ts';
-import { scrolledByArrows } from '../../scrolledByArrows.ts';
+import { walkedByArrows } from '../../walkedByArrows.ts';
 import { confirmAll, lookForIslands } from './flats.ts';
-import { selectRegion } from './openRegions.ts';
+import { goToRegion, selectRegion } from './openRegions.ts';
 
 /** So many rows are shown; the rest is counted. */
 const SHOWN = 60;
@@ -167,6 +167,7 @@ interface RegionListProps {
 }
 
 const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionListProps): ReactNode {
+  const bench = useBench();
   const current = useBenchState((state) => state.current);
   const resolved = useBenchState((state) => state.resolved);
   const islands = useBenchState((state) => state.islands);
@@ -192,7 +193,7 @@ const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionLi
     return look !== undefined ? `${LOOK_WORDS[look]}, ` : isSliver(survey, region) ? 'sliver, ' : '';
   };
   return (
-    <List ref={list} {...scrolledByArrows}>
+    <List ref={list} {...walkedByArrows((direction) => goToRegion(bench, direction))}>
       {open.slice(from, from + SHOWN).map((region) => (
         <RegionRow
           key={region}

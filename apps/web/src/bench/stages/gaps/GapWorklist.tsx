@@ -11,9 +11,9 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { Note } from '../../Note.tsx';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { Key } from '../../Key.tsx';
-import { scrolledByArrows } from '../../scrolledByArrows.ts';
+import { walkedByArrows } from '../../walkedByArrows.ts';
 import { previewMaxGap, setMaxGap } from '../../page/division.ts';
-import { askLeak, gapsAbove, gapsListed, ruleGaps, selectGap } from './gaps.ts';
+import { askLeak, gapsAbove, gapsListed, goToGap, ruleGaps, selectGap } from './gaps.ts';
 
 const SHOWN = 60;
 
@@ -92,7 +92,7 @@ export function GapWorklist(): ReactNode {
       <Box
         component="ul"
         ref={list}
-        {...scrolledByArrows}
+        {...walkedByArrows((direction) => goToGap(bench, direction))}
         sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}
       >
         {rows.slice(from, from + SHOWN).map((key) => {

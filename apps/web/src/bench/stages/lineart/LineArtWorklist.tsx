@@ -9,8 +9,8 @@ import { Note } from '../../Note.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import type { LineDecision } from './lineDecisions.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
-import { scrolledByArrows } from '../../scrolledByArrows.ts';
-import { ruleDecisions, selectDecision } from './decisions.ts';
+import { walkedByArrows } from '../../walkedByArrows.ts';
+import { goToDecision, ruleDecisions, selectDecision } from './decisions.ts';
 
 const CROP_PX = { width: 60, height: 52 } as const;
 
@@ -58,7 +58,7 @@ export function LineArtWorklist(): ReactNode {
       <Box
         component="ul"
         ref={list}
-        {...scrolledByArrows}
+        {...walkedByArrows((direction) => goToDecision(bench, direction))}
         sx={{ m: 0, p: 0, listStyle: 'none', overflowY: 'auto', flex: 1 }}
       >
         {decisions.map((decision) => (
