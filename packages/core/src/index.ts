@@ -78,6 +78,7 @@ export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 export { MAX_TRAP_DEPTH_PX, checkPageEdit } from './page/checkPageEdit.ts';
 export { anyJson, checkRecord, fields, integer, list, textFrom } from './model/checkRecord.ts';
 export { cleanName, cleanText, isPlainText } from './page/plainText.ts';
+export { stampAfter } from './page/stampAfter.ts';
 export { readHistory } from './page/history.ts';
 export {
   editBalloon,

@@ -23,6 +23,7 @@ import {
   silhouetteInLoop,
   solveMarks,
   splitByGuide,
+  stampAfter,
   floodFrom,
   traceLeak,
   type CellGroups,
@@ -261,7 +262,7 @@ export class PageComputer {
     const within = panel === null ? null : insidePanel(panel, page.survey.width);
     const spread = (): { edits: readonly RecordEdit[]; changed: PixelBox | null } => {
       const solved = solveMarks(page, document, options, within);
-      return { edits: editsOfSpread(document, solved, stampAfter(document.fills)), changed: solved.changed };
+      return { edits: editsOfSpread(document, solved, stampAfter(document)), changed: solved.changed };
     };
     if (preview) {
       const { done, changed } = page.trying(spread);
@@ -340,13 +341,6 @@ export class PageComputer {
     if (this.page === null) throw new Error('The page is not read yet.');
     return this.page;
   }
-}
-
-/** A stamp later than that of every fill. */
-function stampAfter(fills: PageDocument['fills']): number {
-  let stamp = 0;
-  for (const fill of fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
-  return stamp;
 }
 
 /** A table that is made for who asks: it is handed over, not copied. */

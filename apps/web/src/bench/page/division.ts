@@ -10,11 +10,12 @@ import {
   resolveFills,
   type Fill,
   type RecordEdit,
+  stampAfter,
 } from '@jumble/core';
 import { counted } from '../../measures.ts';
 import type { DivideBy, ShownSurvey } from '../engine/messages.ts';
 import type { Bench } from '../state/Bench.ts';
-import { stampAfter, type BenchState } from '../state/benchState.ts';
+import type { BenchState } from '../state/benchState.ts';
 import { byAfter, textOfDivision } from './divideBy.ts';
 import { showSurvey } from './show.ts';
 

@@ -1,8 +1,7 @@
-import { assignRegions, type PixelBox } from '@jumble/core';
+import { assignRegions, type PixelBox, stampAfter } from '@jumble/core';
 import { counted } from '../../measures.ts';
 import { OPEN } from '../engine/messages.ts';
 import type { Bench } from '../state/Bench.ts';
-import { stampAfter } from '../state/benchState.ts';
 import { outlinePointed } from './look.ts';
 import { paintedAt } from './painted.ts';
 import { regionAtPoint, wordsIn } from './partColours.ts';

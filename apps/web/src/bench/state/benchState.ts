@@ -116,10 +116,3 @@ export const INITIAL: BenchState = {
   scratchDistance: null,
   secondsHere: 0,
 };
-
-/** A stamp later than that of every fill. */
-export function stampAfter({ fills }: Pick<PageDocument, 'fills'>): number {
-  let stamp = 0;
-  for (const fill of fills.values()) stamp = Math.max(stamp, fill.stamp + 1);
-  return stamp;
-}

@@ -11,6 +11,7 @@ import {
   type GuideProposal,
   type GuideRaster,
   type ResolvedFills,
+  stampAfter,
 } from '@jumble/core';
 import type { ReferencePictureView } from '@jumble/contracts';
 import { mutate } from 'swr';
@@ -20,7 +21,7 @@ import { settleDivision } from '../../page/division.ts';
 import { previewPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
-import { stampAfter, type BenchState } from '../../state/benchState.ts';
+import type { BenchState } from '../../state/benchState.ts';
 import type { GuideOnPage } from './flatsState.ts';
 import { readGuideFile } from './readGuideFile.ts';
 import { setFlats, setGuideWork } from './setFlats.ts';

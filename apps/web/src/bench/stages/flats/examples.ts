@@ -7,13 +7,14 @@ import {
   type ExampleProposal,
   type Fill,
   type RecordEdit,
+  stampAfter,
 } from '@jumble/core';
 import { getJson } from '../../../api/http.ts';
 import { counted } from '../../../measures.ts';
 import { previewPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
-import { stampAfter, type BenchState } from '../../state/benchState.ts';
+import type { BenchState } from '../../state/benchState.ts';
 import { mayPropose } from './colourGuide.ts';
 import { setFlats } from './setFlats.ts';
 

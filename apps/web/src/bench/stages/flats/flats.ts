@@ -8,13 +8,14 @@ import {
   regionAt,
   regionsLike,
   type RecordEdit,
+  stampAfter,
 } from '@jumble/core';
 import { counted } from '../../../measures.ts';
 import type { Overlay, ShownSurvey } from '../../engine/messages.ts';
 import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
-import { stampAfter, type BenchState } from '../../state/benchState.ts';
+import type { BenchState } from '../../state/benchState.ts';
 import { followGuide, previewGuide } from './colourGuide.ts';
 import { previewExamples } from './examples.ts';
 import { FILL_WAYS, type FillWay } from './flatsState.ts';

@@ -7,11 +7,11 @@ import {
   regionAt,
   straightenDocument,
   type RecordEdit,
+  stampAfter,
 } from '@jumble/core';
 import { showBox } from '../../page/look.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
-import { stampAfter } from '../../state/benchState.ts';
 import type { LineDecision } from './lineDecisions.ts';
 import { listDecisions, pointOf } from './measuring.ts';
 
