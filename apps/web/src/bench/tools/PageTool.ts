@@ -2,7 +2,7 @@
 export interface ToolPointer {
   readonly x: number;
   readonly y: number;
-  /** Give, take away, give to all like this, or move the page. */
+  /** Assign, take away, assign all like this, or move the page. */
   readonly intent: 'give' | 'take' | 'like' | 'pan';
 }
 

@@ -29,7 +29,7 @@ const MOST_SAID = 1.6;
 /** What it costs, in nats, that all under a region's lines is not its own. */
 const MIXING_COST = 2;
 const AGAINST_MIXING = (2 * MIXING_COST * NOISE * NOISE) / MOST_SAID;
-/** What is given differs from what was given from so much on. */
+/** Mixing coefficients nearer than this are the same. */
 const SAME_MIXING = 0.002;
 /** Parts that are so much less likely than the best, in nats, are no choice. */
 export const SLACK = 12;
@@ -50,7 +50,7 @@ interface Before {
   readonly lineMixing: LineMixing | undefined;
 }
 
-/** What a region's lines give to its neighbours. */
+/** How much of what lies under a region's lines has its neighbours' colour. */
 interface LineMixing {
   readonly mixing: number;
   /** Which look at what lies beyond the lines it comes of. */
@@ -261,7 +261,7 @@ export class GuideLayout {
   }
 }
 
-/** RGB that a region's lines give at each px of its footprint. @param colours RGB of each part. */
+/** RGB that the mixing under a region's lines adds at each px of its footprint. @param colours RGB of each part. */
 function mixedRgb(
   mixing: number,
   beyond: Float64Array,

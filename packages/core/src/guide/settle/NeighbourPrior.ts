@@ -15,20 +15,20 @@ export interface Surroundings {
 const CONTEXT = 2;
 /** A part of the same group says so much of what the part itself says. */
 const SAME_GROUP = 0.1;
-/** What a part is worth that nothing around has. */
+/** The support of a part that nothing around has. */
 const FLOOR = 0.01;
 const LOG_FLOOR = CONTEXT * log(FLOOR);
 
 /** How likely each part is at a region by what the regions around it are. */
 export class NeighbourPrior {
-  /** In nats, of the region that was listened at last. */
+  /** Log prior of every part in nats, at the region that was evaluated last. */
   readonly logPrior: Float64Array;
   private readonly support: Float64Array;
   private readonly groupSupport: Float64Array;
-  /** For each region those that hear it, and as the how many of theirs: `[region, k, region, k, ...]`. */
+  /** For each region those whose prior depends on it, and as the how many of their neighbours: `[region, k, region, k, ...]`. */
   private readonly dependents: number[][];
 
-  /** @param own part of each region, as it is whenever one is listened at. */
+  /** @param own part of each region, as it is whenever one is evaluated. */
   constructor(
     private readonly surroundings: Surroundings,
     private readonly own: Int32Array,
@@ -41,18 +41,18 @@ export class NeighbourPrior {
     around.forEach((near, region) => near?.regions.forEach((other, k) => this.dependents[other]!.push(region, k)));
   }
 
-  /** The regions that hear what one is. */
+  /** The regions whose prior depends on what one is. */
   dependentsOf(region: number): readonly number[] {
     return this.dependents[region]!.filter((_, k) => k % 2 === 0);
   }
 
-  /** Works out what every part is worth at a region. */
+  /** Works out the log prior of every part at a region. */
   evaluateAt(region: number): void {
     this.gather(region);
     for (let part = 0; part < this.logPrior.length; part++) this.logPrior[part] = this.logPriorOf(part);
   }
 
-  /** By how much all becomes likelier, in nats, when a region gets a part: it, and those that hear it. */
+  /** By how much all becomes likelier, in nats, when a region gets a part: it, and those whose prior depends on it. */
   gainOf(region: number, part: number): number {
     const { own } = this;
     const now = own[region]!;
@@ -111,7 +111,7 @@ export class NeighbourPrior {
 
   private logPriorOf(part: number): number {
     const group = this.groupSupport[this.surroundings.groupOf[part]!]!;
-    // Of thousands of parts a region hears a few.
+    // Of thousands of parts a few are around a region.
     if (this.support[part] === 0 && group === 0) return LOG_FLOOR;
     return CONTEXT * log(FLOOR + this.support[part]! + SAME_GROUP * group);
   }

@@ -28,9 +28,9 @@ export class RegionLook {
   private left = new Float64Array(768);
 
   /**
-   * Takes what is left around a region, as it would be if the region's lines gave nothing.
+   * Takes what is left around a region, as it would be without mixing under the region's lines.
    *
-   * @param rest RGB of what is left at each px of the key. @param given RGB of what they give now at each px of the footprint.
+   * @param rest RGB of what is left at each px of the key. @param lineMixing RGB that the mixing adds now at each px of the footprint.
    */
   take(region: number, { at, weight }: Footprint, rest: Float64Array, lineMixing?: Float64Array): void {
     this.size = at.length;
@@ -63,7 +63,7 @@ export class RegionLook {
     return error;
   }
 
-  /** How much the region gives to its neighbours with another part, by least squares. @param against what giving costs, in squares. */
+  /** The mixing coefficient under the region's lines with another part, by least squares. @param against what mixing costs, in squares. */
   mixingOf(other: OtherPart, lines: UnderLines, against: number): number {
     const { weight, says, left, size } = this;
     const { dr, dg, db } = other;
@@ -83,7 +83,7 @@ export class RegionLook {
     return max(-1, min(1, along / all));
   }
 
-  /** As `errorWith`, with what the region's lines give. */
+  /** As `errorWith`, with mixing under the region's lines. */
   errorMixing(other: OtherPart, lines: UnderLines, mixing: number, noise: number, most: number): number {
     const { weight, says, left, size } = this;
     const { dr, dg, db } = other;
