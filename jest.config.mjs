@@ -39,4 +39,6 @@ export default {
     }),
   ],
   testTimeout: 60000,
+  // By default one core is left out: of two that is half the machine.
+  maxWorkers: '100%',
 };

@@ -6,6 +6,7 @@ import DialogContentText from '@mui/material/DialogContentText';
 import DialogTitle from '@mui/material/DialogTitle';
 import type { ReactNode } from 'react';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { countText } from '../measures.ts';
 
 /** Two tabs changed the same thing: the user chooses, nothing is dropped by itself. */
 export function ClashDialog(): ReactNode {
@@ -19,7 +20,8 @@ export function ClashDialog(): ReactNode {
         <DialogContentText>
           Here: &quot;{clash?.mine.label}&quot;. Meanwhile, elsewhere: &quot;
           {clash?.theirs.map((step) => step.label).join('", "')}&quot;. Both touch{' '}
-          {count === 1 ? 'the same thing' : `${count} of the same things`}. Everything else of both is kept either way.
+          {count === 1 ? 'the same thing' : `${countText(count)} of the same things`}. Everything else of both is kept
+          either way.
         </DialogContentText>
       </DialogContent>
       <DialogActions>

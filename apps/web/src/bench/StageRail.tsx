@@ -17,6 +17,7 @@ import { useBench, useBenchState } from './state/benchContext.ts';
 import type { Stage } from './stages/Stage.ts';
 import { STAGES } from './stages/stages.ts';
 import { step } from './page/steps.ts';
+import { countText } from '../measures.ts';
 
 export interface StageRailProps {
   readonly job: JobView | null;
@@ -182,7 +183,7 @@ const StageLink = memo(function StageLink({ stage, to, here }: StageLinkProps): 
 
 function SyncNote(): ReactNode {
   const { state, waiting } = useBenchState((all) => all.sync);
-  const wait = waiting === 1 ? '1 step waits' : `${waiting} steps wait`;
+  const wait = waiting === 1 ? '1 step waits' : `${countText(waiting)} steps wait`;
   const text = {
     saved: 'saved',
     saving: 'is saved …',

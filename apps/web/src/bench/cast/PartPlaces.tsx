@@ -9,6 +9,7 @@ import { getJson } from '../../api/http.ts';
 import { assignPart, choosePart } from '../page/parts.ts';
 import { useBench, useBenchState } from '../state/benchContext.ts';
 import { newId, type PartDraft } from './castEdits.ts';
+import { countText } from '../../measures.ts';
 
 interface PartPlacesProps {
   readonly part: PartDraft;
@@ -51,7 +52,7 @@ function SplitByPanel({ part, cast, onClose }: PartPlacesProps): ReactNode {
         onClose();
       }}
     >
-      Split off panel {panel + 1} ({regions.length})
+      Split off panel {panel + 1} ({countText(regions.length)})
     </Button>
   );
 }

@@ -21,8 +21,8 @@ export function GuideProposals({ guideOnPage: guide }: { readonly guideOnPage: G
       </Typography>
       {guide.splits.length > 0 && (
         <Typography variant="caption" component="p">
-          {guide.splits.length === 1 ? '1 region shows' : `${guide.splits.length} regions show`} several colours: their
-          gaps will be closed
+          {guide.splits.length === 1 ? '1 region shows' : `${countText(guide.splits.length)} regions show`} several
+          colours: their gaps will be closed
         </Typography>
       )}
       <Slider

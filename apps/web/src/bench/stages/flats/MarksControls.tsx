@@ -10,6 +10,7 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { drawOver } from '../../page/show.ts';
 import { eraseMarksOf, marksToFills, previewSpread, spreadMarks } from './marks.ts';
 import { setFlats } from './setFlats.ts';
+import { countText } from '../../../measures.ts';
 
 /** The marks of this page and how they spread. */
 export function MarksControls(): ReactNode {
@@ -29,7 +30,7 @@ export function MarksControls(): ReactNode {
     <Box sx={{ px: 1.25, py: 0.75, display: 'grid', gap: 0.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1 }}>
         <Typography variant="caption">
-          <b>{count}</b> {count === 1 ? 'mark' : 'marks'}
+          <b>{countText(count)}</b> {count === 1 ? 'mark' : 'marks'}
           {count === 0 ? ': draw loosely over the page' : unspread ? ', not spread yet' : ''}
         </Typography>
         <FormControlLabel

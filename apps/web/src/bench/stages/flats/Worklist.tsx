@@ -155,7 +155,7 @@ const Crumbs = memo(function Crumbs({
   if (count === 0) return null;
   return (
     <Typography variant="caption" color="text.secondary" component="p">
-      {count} crumbs below {limitPx2} px² go with what is around them
+      {counted(count, 'crumb')} below {countText(limitPx2)} px² {count === 1 ? 'goes' : 'go'} with what is around
     </Typography>
   );
 });
@@ -203,7 +203,7 @@ const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionLi
           detail={reasonOf(region) + areaText(survey.regions.areaPx[region]!, dpi)}
         />
       ))}
-      {open.length > from + SHOWN && <Note>and {open.length - from - SHOWN} smaller ones</Note>}
+      {open.length > from + SHOWN && <Note>and {countText(open.length - from - SHOWN)} smaller ones</Note>}
     </List>
   );
 });

@@ -58,7 +58,7 @@ export function GapWorklist(): ReactNode {
             <b>No gap is left to rule on{panelShown === null ? '' : ` in panel ${panelShown + 1}`}.</b>
           ) : (
             <>
-              <b>{open.length}</b> to rule on, {accepted} closed
+              <b>{countText(open.length)}</b> to rule on, {countText(accepted)} closed
             </>
           )}
         </Typography>
@@ -99,7 +99,7 @@ export function GapWorklist(): ReactNode {
           const closure = byKey.get(key);
           return closure === undefined ? null : <Row key={key} closure={closure} current={key === current} dpi={dpi} />;
         })}
-        {rows.length > from + SHOWN && <Note>and {rows.length - from - SHOWN} with less at stake</Note>}
+        {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} with less at stake</Note>}
       </Box>
       <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}`, display: 'flex', gap: 0.75 }}>
         <Button fullWidth variant="outlined" onClick={() => askLeak(bench, 'run')}>
@@ -196,7 +196,7 @@ function Controls(): ReactNode {
       {open > 0 && (
         <>
           <Typography variant="caption" id="sure-from">
-            Sure from <b>{Math.round(share * 100)}%</b>: {above.length} of {open}
+            Sure from <b>{Math.round(share * 100)}%</b>: {countText(above.length)} of {countText(open)}
           </Typography>
           <Slider
             size="small"
@@ -214,7 +214,7 @@ function Controls(): ReactNode {
             disabled={above.length === 0}
             onClick={() => void ruleGaps(bench, above, 'closed')}
           >
-            Close {above.length === 1 ? 'this one' : `these ${above.length}`}
+            Close {above.length === 1 ? 'this one' : `these ${countText(above.length)}`}
           </Button>
         </>
       )}

@@ -11,6 +11,7 @@ import type { LineDecision } from './lineDecisions.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { goToDecision, ruleDecisions, selectDecision } from './decisions.ts';
+import { countText } from '../../../measures.ts';
 
 const CROP_PX = { width: 60, height: 52 } as const;
 
@@ -32,7 +33,9 @@ export function LineArtWorklist(): ReactNode {
     <>
       <Box sx={{ px: 1.25, py: 1, borderBottom: `1px solid ${tones.line}` }}>
         <Typography variant="body2">
-          <b>{decisions.length === 0 ? 'Nothing is left to decide here.' : `${decisions.length} to decide`}</b>
+          <b>
+            {decisions.length === 0 ? 'Nothing is left to decide here.' : `${countText(decisions.length)} to decide`}
+          </b>
         </Typography>
         <Typography variant="caption" color="text.secondary" component="p">
           {decisions.length === 0 ? (
@@ -68,11 +71,11 @@ export function LineArtWorklist(): ReactNode {
       {alike.length > 1 && standing !== undefined && (
         <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}`, display: 'grid', gap: 0.5 }}>
           <Button variant="outlined" onClick={() => ruleDecisions(bench, alike, true)}>
-            All {alike.length}: {standing.yes}
+            All {countText(alike.length)}: {standing.yes}
           </Button>
           {standing.no !== null && (
             <Button variant="outlined" onClick={() => ruleDecisions(bench, alike, false)}>
-              All {alike.length}: {standing.no}
+              All {countText(alike.length)}: {standing.no}
             </Button>
           )}
         </Box>
