@@ -90,7 +90,7 @@ export const anyJson: Check<Json> = v.custom<Json>(
 
 /** A list of so many. @param words what it holds, in the plural. */
 export function list<T>(item: Check<T>, least: number, most: number, words: string): Check<T[]> {
-  const rule = `must hold ${least} to ${most.toLocaleString('en-GB', { useGrouping: false })} ${words}`;
+  const rule = `must hold ${least === 0 ? 'at most' : `${least} to`} ${most} ${words}`;
   return v.pipe(
     v.array(v.any(), rule),
     v.check((value) => value.length >= least && value.length <= most, rule),

@@ -88,7 +88,7 @@ describe('the page document', () => {
       seen: new Set(),
       marks: new Map(),
       tiles: new Map(),
-      key: null,
+      guide: null,
       fills: new Map(),
       rulings: new Map(),
       drawn: [],
