@@ -238,7 +238,7 @@ describe('records of the Line art stage', () => {
           scene: null,
         },
       ],
-      /anchors.0` must hold integers from 0/,
+      /points.2` must hold integers from 0/,
     );
     refuses(
       'panels',
@@ -258,10 +258,10 @@ describe('records of the Line art stage', () => {
     refuses('ink/main', { name: 'x', order: 'first', bounds: true }, /`ink\/main.order` must be a number/);
     refuses('ink/main', { name: 'x', order: 0, bounds: 1 }, /must be true or false/);
     refuses('ink/../x', { name: 'x', order: 0, bounds: true }, /`key` must be/);
-    refuses('solid/10,20', 'yes', /must be one of/);
-    refuses('balloon/10,20', true, /must be one of/);
+    refuses('solid/10,20', 'yes', /must be true or false/);
+    refuses('balloon/10,20', true, /must be empty or drawing/);
     refuses('balloon/10', 'empty', /`key` must be/);
-    refuses('seen/x', false, /must be true or null/);
+    refuses('seen/x', false, /must be true/);
   });
 });
 
