@@ -1,3 +1,4 @@
+import { MAX_TRAP_DEPTH_MM, MAX_TRAP_DEPTH_PX, MAX_UNDERLAP_PX, type TrapRule } from '@jumble/core';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { runFlat, type FlatOptions } from './runFlat.ts';
 import { runRegions, type RegionsOptions } from './runRegions.ts';
@@ -35,7 +36,10 @@ export async function main(argv: readonly string[]): Promise<number> {
     .requiredOption('--fills <file>', 'FILLS.json, or the word scratch')
     .requiredOption('--out <target>', 'OUT.ora, or a folder')
     .option('--max-gap <px>', 'largest gap to close: auto, or px, 0 for none', maxGap, 'auto')
-    .option('--trap <rule>', 'middle, or a depth in px', trapRule, { rule: 'middle' })
+    .option('--trap <rule>', 'middle, a depth (2.5 or 0.3mm), or max- with the margin in px (max-2)', trapRule, {
+      rule: 'middle',
+    })
+    .option('--underlap <px>', 'how far layers run under those in front of them', underlap, 0)
     .option('--layers <split>', 'part or single', layerSplit, 'part')
     .action(async (file: string, options: FlatOptions) => {
       await runFlat(file, options);
@@ -67,11 +71,23 @@ function repeatCount(text: string): number {
   throw new InvalidArgumentError('it must be a whole number from 1 to 1000.');
 }
 
-function trapRule(text: string): FlatOptions['trap'] {
+function trapRule(text: string): TrapRule {
+  const [, margin, digits, mm] = /^(max-)?(\d+(?:\.\d+)?)(mm)?$/.exec(text) ?? [];
+  const length = Number(digits);
   if (text === 'middle') return { rule: 'middle' };
-  const depthPx = Number(text);
-  if (Number.isInteger(depthPx) && depthPx >= 1 && depthPx <= 200) return { rule: 'depth', depthPx };
-  throw new InvalidArgumentError('it must be "middle" or a whole number of px from 1 to 200.');
+  if (digits !== undefined && margin === undefined && mm !== undefined && length <= MAX_TRAP_DEPTH_MM)
+    return { rule: 'depth', depthMm: length };
+  if (digits !== undefined && mm === undefined && length <= MAX_TRAP_DEPTH_PX)
+    return margin === undefined ? { rule: 'depth', depthPx: length } : { rule: 'max', marginPx: length };
+  throw new InvalidArgumentError(
+    `it must be "middle", a number of px from 0 to ${MAX_TRAP_DEPTH_PX}, of mm from 0 to ${MAX_TRAP_DEPTH_MM} (0.3mm), or a margin in px (max-2).`,
+  );
+}
+
+function underlap(text: string): number {
+  const px = Number(text);
+  if (text.trim() !== '' && Number.isInteger(px) && px >= 0 && px <= MAX_UNDERLAP_PX) return px;
+  throw new InvalidArgumentError(`it must be a whole number of px from 0 to ${MAX_UNDERLAP_PX}.`);
 }
 
 function layerSplit(text: string): FlatOptions['layers'] {

@@ -8,9 +8,13 @@ import {
   regionAt,
   scratchColours,
   surveyPage,
+  widestLine,
   type LayerSplit,
   type PlannedGroup,
   type Survey,
+  DEFAULT_JOB_TRAP,
+  findTrapInk,
+  trapOfRegions,
   type TrapRule,
 } from '@jumble/core';
 import {
@@ -32,6 +36,7 @@ export interface FlatOptions {
   readonly out: string;
   readonly maxGap: 'auto' | number;
   readonly trap: TrapRule;
+  readonly underlap: number;
   readonly layers: LayerSplit;
 }
 
@@ -41,6 +46,8 @@ export interface FlatOptions {
  * @throws UsageError with one line that names the file.
  */
 export async function runFlat(file: string, options: FlatOptions): Promise<void> {
+  if (options.underlap > 0 && options.layers === 'single')
+    throw new UsageError('--underlap: a single layer has none in front of it; leave it out, or take --layers part.');
   const target = await readTarget(options.out);
   const inputs = options.fills === 'scratch' ? [file] : [file, options.fills];
   if (target === 'file') await checkNoInput(options.out, inputs);
@@ -48,17 +55,43 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
     throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
   });
   const survey = surveyPage(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap });
+  checkTrap(file, options.trap, decoded.dpi, survey);
   const given = options.fills === 'scratch' ? scratchFills(survey) : await readFills(options.fills, survey);
+  const trap = trapOfRegions(survey, {
+    job: { ...DEFAULT_JOB_TRAP, rule: options.trap },
+    page: { trap: null, areas: new Map(), panels: null },
+    parts: given.groups.flatMap((group) => group.parts),
+    partOfRegion: given.partOfRegion,
+    dpi: decoded.dpi,
+  });
   const input: HandoffInput = {
     survey,
     ...given,
-    trap: options.trap,
+    trap,
+    trapInk: findTrapInk(survey, trap),
+    underlapPx: options.underlap,
     split: options.layers,
     dpi: decoded.dpi,
     scratch: options.fills === 'scratch',
   };
   if (target === 'file') await writeOutput(options.out, await buildOpenRaster(input, { encodeRgba }), inputs);
   else await writeFolder(options.out, input, inputs);
+}
+
+/** @throws UsageError for a rule that this page cannot have. */
+function checkTrap(file: string, rule: TrapRule, dpi: number | null, survey: Survey): void {
+  if ('depthMm' in rule && dpi === null) {
+    throw new UsageError(
+      `${file}: it states no resolution, so ${rule.depthMm} mm cannot be worked out; give --trap in px.`,
+    );
+  }
+  if (rule.rule !== 'max') return;
+  const widest = widestLine(survey);
+  if (rule.marginPx > widest) {
+    throw new UsageError(
+      `${file}: a margin of ${rule.marginPx} px is wider than any line of this page (${widest} px); give less.`,
+    );
+  }
 }
 
 /** Endings that look like a file's: letters alone, as many as such endings have. */

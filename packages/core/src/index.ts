@@ -12,11 +12,22 @@ export {
   type PageDocument,
   type PagePanel,
   type Prep,
-  type TrapRule,
 } from './model/PageDocument.ts';
 export type { Closure } from './model/Regions.ts';
 export type { Ruling } from './model/Ruling.ts';
 export type { Survey } from './model/Survey.ts';
+export {
+  DEFAULT_JOB_TRAP,
+  type JobTrap,
+  MAX_TRAP_DEPTH_MM,
+  MAX_TRAP_DEPTH_PX,
+  MAX_UNDERLAP_PX,
+  type SolidTrap,
+  type TrapArea,
+  type TrapDepth,
+  type TrapRule,
+} from './model/Trap.ts';
+export { sameRule } from './model/checkTrap.ts';
 export type { Json, RecordEdit, Records } from './model/records.ts';
 
 // Rasters
@@ -75,7 +86,7 @@ export { type SurveyStep, autoMaxGap, foundInFull, openSurvey, surveyPage } from
 export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 
 // The page document and its edits
-export { MAX_TRAP_DEPTH_PX, checkPageEdit } from './page/checkPageEdit.ts';
+export { checkPageEdit } from './page/checkPageEdit.ts';
 export { anyJson, checkRecord, fields, integer, list, textFrom } from './model/checkRecord.ts';
 export { cleanName, cleanText, isPlainText } from './page/plainText.ts';
 export { stampAfter } from './page/stampAfter.ts';
@@ -93,6 +104,7 @@ export {
   editScene,
   editSeen,
   editSolid,
+  editArea,
   editTrap,
 } from './page/pageEdits.ts';
 export { ownSolids, readPageDocument, scenesShown } from './page/readPageDocument.ts';
@@ -114,6 +126,7 @@ export {
   editCastScene,
   editColour,
   editGroup,
+  editJobTrap,
   editPalette,
   editPart,
   editScratch,
@@ -194,7 +207,15 @@ export {
 } from './compose/compose.ts';
 export { paintOfRegions } from './compose/paintOfRegions.ts';
 export { doubleParts } from './trap/doubleParts.ts';
-export { type PartRaster, renderParts, trapDepth2 } from './trap/renderParts.ts';
+export { type TrapFault, type TrapFaultKind, findTrapFaults } from './trap/findTrapFaults.ts';
+export { findTrapInk } from './trap/findTrapInk.ts';
+export { type RegionTrap, middleTrap, sameTrap, trapOfRegions, uniformTrap } from './trap/RegionTrap.ts';
+export { type PartRaster, renderParts } from './trap/renderParts.ts';
+export { NO_TRAP_INK, type TrapInk, type TrapTable, compileTrap } from './trap/TrapTable.ts';
+export { depthInPx } from './trap/depthInPx.ts';
+export { DEPTH_TONES } from './compose/trapMap.ts';
+export { widestLine } from './trap/widestLine.ts';
+export { underlapLayer } from './trap/underlap.ts';
 
 // Hand off
 export { type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';

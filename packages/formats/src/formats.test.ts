@@ -51,7 +51,9 @@ const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
       ],
     },
   ],
-  trap: { rule: 'middle' },
+  trap: middleTrap(2),
+  trapInk: NO_TRAP_INK,
+  underlapPx: 0,
   split: 'part',
   dpi: 300,
   scratch: false,
@@ -146,7 +148,7 @@ describe('the OpenRaster hand-off', () => {
   });
 
   test.each(['part', 'single'] as const)('merges by its own modes to exactly its merged image (%s)', async (split) => {
-    for (const trap of [{ rule: 'middle' }, { rule: 'depth', depthPx: 1 }] as const) {
+    for (const trap of [middleTrap(2), uniformTrap(2, { rule: 'depth', depthPx: 1 })]) {
       const image = readOpenRaster(
         await buildOpenRaster(input({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports),
       );

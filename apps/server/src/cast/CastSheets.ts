@@ -116,7 +116,7 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
     records.set(`scene/${id}`, { name, order });
   }
   for (const one of await manager.findBy(CastPartEntity, { jobId })) {
-    const { id, groupId, name, order, slot, empty, scratch, notes, stack, onPart } = one;
+    const { id, groupId, name, order, slot, empty, scratch, notes, stack, onPart, trap } = one;
     records.set(`part/${id}`, {
       groupId,
       name,
@@ -126,6 +126,7 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
       ...(notes === null ? {} : { notes }),
       ...(stack === null ? {} : { stack }),
       ...(onPart === null ? {} : { on: onPart }),
+      ...(trap === null ? {} : { trap: JSON.parse(trap) as Json }),
     });
     if (scratch !== null) records.set(`scratch/${id}`, scratch);
   }
@@ -137,6 +138,7 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
     .where('colour.jobId = :jobId', { jobId })
     .getRawMany<{ scene: string; part: string; colour: string }>();
   for (const { scene, part, colour } of colours) records.set(`colour/${scene}/${part}`, colour);
+  if (job.trap !== null) records.set('trap', JSON.parse(job.trap) as Json);
   if (job.palette === 'scratch') records.set('palette', 'scratch');
   return { revision: job.castRevision, records };
 }

@@ -9,7 +9,7 @@ import {
   SceneEntity,
 } from '../database/entities.ts';
 
-/** A statement of SQLite binds 32,766 values at most; rows have up to ten. */
+/** A statement of SQLite binds 32,766 values at most; rows have up to eleven. */
 const ROWS_A_STATEMENT = 500;
 
 /** A group, a scene or a part, as `checkCastEdit` let it through. */
@@ -31,6 +31,7 @@ export async function writeCastRecords(
     const [table, id] = key.split('/') as [string, string];
     if (table === 'palette')
       await manager.update(JobEntity, { id: jobId }, { palette: records.get(key) === 'scratch' ? 'scratch' : 'scene' });
+    else if (table === 'trap') await manager.update(JobEntity, { id: jobId }, { trap: jsonOf(records.get(key)) });
     else if (table === 'colour') colours.add(key);
     else ids[table === 'scratch' ? 'part' : (table as keyof typeof ids)].add(id);
   }
@@ -53,7 +54,7 @@ export async function writeCastRecords(
   };
   await table(CastGroupEntity, 'group', ({ name, order, stack }) => ({ name, order, stack: stack ?? null }));
   await table(SceneEntity, 'scene', ({ name, order }) => ({ name, order }));
-  await table(CastPartEntity, 'part', ({ groupId, name, order, slot, empty, notes, stack, on }, id) => ({
+  await table(CastPartEntity, 'part', ({ groupId, name, order, slot, empty, notes, stack, on, trap }, id) => ({
     groupId,
     name,
     order,
@@ -63,6 +64,7 @@ export async function writeCastRecords(
     notes: notes ?? null,
     stack: stack ?? null,
     onPart: on ?? null,
+    trap: jsonOf(trap),
   }));
   await table(PartAliasEntity, 'alias', (partId) => ({ partId }));
 
@@ -86,6 +88,8 @@ export async function writeCastRecords(
     for (const some of chunks(parts)) await manager.delete(PartColourEntity, { jobId, sceneId, partId: In(some) });
   }
 }
+
+const jsonOf = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));
 
 function chunks<T>(all: readonly T[]): T[][] {
   const parts: T[][] = [];

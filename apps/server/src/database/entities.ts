@@ -19,6 +19,8 @@ export class JobEntity {
   @Column('integer', { name: 'cast_revision', default: 0 }) castRevision: number;
   /** Which colours are in force: scene or scratch. */
   @Column('text', { default: 'scene' }) palette: string;
+  /** JSON of a JobTrap; null is the usual. */
+  @Column('text', { nullable: true }) trap: string | null;
   /** JSON of a TrimDto. */
   @Column('text', { nullable: true }) trim: string | null;
   @OneToMany(() => PageEntity, (page) => page.job) pages: Relation<PageEntity>[];
@@ -123,6 +125,8 @@ export class CastPartEntity {
   @Column('real', { nullable: true }) stack: number | null;
   /** The part it is a marking on. */
   @Column('text', { name: 'on_part', nullable: true }) onPart: string | null;
+  /** JSON of a TrapRule. */
+  @Column('text', { nullable: true }) trap: string | null;
 }
 
 /** A picture that lies beside the cast sheet. */

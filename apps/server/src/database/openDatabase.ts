@@ -8,6 +8,7 @@ import { CastStacking1764403200000 } from './migrations/CastStacking176440320000
 import { Initial1764043200000 } from './migrations/Initial1764043200000.ts';
 import { LineArt1764230400000 } from './migrations/LineArt1764230400000.ts';
 import { StoredCuts1764489600000 } from './migrations/StoredCuts1764489600000.ts';
+import { Trap1764576000000 } from './migrations/Trap1764576000000.ts';
 
 const MIGRATIONS = [
   Initial1764043200000,
@@ -15,6 +16,7 @@ const MIGRATIONS = [
   CastMerging1764316800000,
   CastStacking1764403200000,
   StoredCuts1764489600000,
+  Trap1764576000000,
 ];
 
 /** A reader waits this long for another program to let go of the database; the whole server waits with it. */

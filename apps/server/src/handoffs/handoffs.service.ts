@@ -71,8 +71,16 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
     if (job === null) throw notFound('job');
     const document = await this.documents.load(pageId);
     const cast = await this.sheets.load(page.jobId);
-    const { trap } = readPageDocument(document.records);
-    const { palette } = readCastSheet(cast.records);
+    const sheet = readCastSheet(cast.records);
+    const { palette } = sheet;
+    const trap = readPageDocument(document.records).trap ?? sheet.trap.rule;
+    if (sheet.trap.underlapPx > 0 && (body.split === 'single' || body.container === 'png')) {
+      throw new DomainError(
+        400,
+        'underlap-needs-layers',
+        `The layers of this job run ${sheet.trap.underlapPx} px under each other, and a single layer has none in front of it. Choose one layer per part, or set the underlap to 0 on the Trap stage.`,
+      );
+    }
     const row: HandoffEntity = {
       id: randomUUID(),
       pageId,
@@ -105,7 +113,7 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
       split: body.split,
       container: body.container,
       // What is handed off has the file's own size.
-      dpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
+      outDpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
       scratch: palette === 'scratch',
       target: this.files.incoming(),
     });

@@ -45,6 +45,9 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     panels: document.panels,
     scene: document.scene,
     trap: document.trap,
+    areas: [...document.areas],
+    jobTrap: sheet.trap,
+    dpi: page.dpi,
     // Parts that were merged go by the part they became.
     fills: [...document.fills].map(([key, fill]) => [key, { ...fill, part: partOf(fill.part) ?? fill.part }]),
     tiles: [...document.tiles].map(([square, tile]) => [

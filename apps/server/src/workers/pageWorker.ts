@@ -19,7 +19,9 @@ import {
   scenesShown,
   openSurvey,
   packCuts,
-  trapDepth2,
+  compileTrap,
+  findTrapInk,
+  trapOfRegions,
   unpackCuts,
   type ExamplePage,
   type GreyRaster,
@@ -193,13 +195,22 @@ async function handoffInput(
   const corrections = readCorrections(survey.width, new Map(page.tiles), partOf);
   const { partOfRegion, filledCount } = resolvePage(survey, new Map(page.fills), corrections, partOf);
   const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
+  const trap = trapOfRegions(survey, {
+    job: page.jobTrap,
+    page: { trap: page.trap, areas: new Map(page.areas), panels: page.panels },
+    parts: page.groups.flatMap((group) => group.parts),
+    partOfRegion,
+    dpi: page.dpi,
+  });
   return {
     survey,
     partOfRegion,
     sceneOfRegion,
     groups: page.groups,
     corrections,
-    trap: page.trap,
+    trap,
+    trapInk: findTrapInk(survey, trap),
+    underlapPx: split === 'single' ? 0 : page.jobTrap.underlapPx,
     split,
     dpi,
     scratch,
@@ -219,7 +230,12 @@ async function draw(task: DrawTask): Promise<DrawResult> {
     id === null ? -1 : places.get(id)! + flat.length * input.sceneOfRegion![region]!,
   );
   const paint = {
-    ...paintOfRegions(survey, partNumbers, Uint32Array.from(scenes.flat()), trapDepth2(task.trap)),
+    ...paintOfRegions(
+      survey,
+      partNumbers,
+      Uint32Array.from(scenes.flat()),
+      compileTrap(survey, input.trap, input.trapInk),
+    ),
     corrections: paintTiles(
       survey,
       input.corrections!,
@@ -252,7 +268,7 @@ async function example(task: ExampleTask): Promise<ExamplePage> {
 async function handoff(task: HandoffTask): Promise<null> {
   const full = await fullInk(task);
   const input = {
-    ...(await handoffInput(task, task.split, task.dpi, task.scratch)),
+    ...(await handoffInput(task, task.split, task.outDpi, task.scratch)),
     ...(full === undefined ? {} : { full }),
   };
   const report = (share: number): void => task.progress.postMessage(share);

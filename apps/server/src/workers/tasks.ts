@@ -8,6 +8,8 @@ import type {
   PlannedGroup,
   Prep,
   Ruling,
+  JobTrap,
+  TrapArea,
   TrapRule,
 } from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
@@ -48,7 +50,11 @@ export interface PageInput {
   readonly width: number;
   readonly height: number;
   readonly prep: Prep;
-  readonly trap: TrapRule;
+  /** Of the page; null is the job's. */
+  readonly trap: TrapRule | null;
+  readonly areas: readonly (readonly [string, TrapArea])[];
+  readonly jobTrap: JobTrap;
+  readonly dpi: number | null;
   readonly fills: readonly (readonly [string, Fill])[];
   readonly tiles: readonly (readonly [string, CorrectionTile])[];
   readonly rulings: readonly (readonly [string, Ruling])[];
@@ -89,7 +95,8 @@ export interface HandoffTask extends PageInput {
   readonly kind: 'handoff';
   readonly split: LayerSplit;
   readonly container: 'ora' | 'png';
-  readonly dpi: number | null;
+  /** What the files state. */
+  readonly outDpi: number | null;
   readonly scratch: boolean;
   readonly target: string;
   /** Gets numbers 0..1. */

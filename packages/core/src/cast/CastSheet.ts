@@ -1,9 +1,10 @@
 import type { CastGroup, CastPart, CastScene, CastSheet } from '../model/CastSheet.ts';
+import { DEFAULT_JOB_TRAP, type JobTrap } from '../model/Trap.ts';
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
 import { formatColour, parseColour } from '../colour/hex.ts';
 import { loudPalette } from '../colour/loudPalette.ts';
-import type { RecordEdit, Records } from '../model/records.ts';
+import type { Json, RecordEdit, Records } from '../model/records.ts';
 
 /** The colour of a part that was never given one. */
 export const UNSET_COLOUR = '#9a9a9a';
@@ -50,6 +51,7 @@ export function readCastSheet(records: Records): CastSheet {
     scratch,
     aliases,
     palette: records.get('palette') === 'scratch' ? 'scratch' : 'scene',
+    trap: { ...DEFAULT_JOB_TRAP, ...(records.get('trap') as unknown as Partial<JobTrap> | undefined) },
   };
 }
 
@@ -99,6 +101,10 @@ export function editScratch(partId: string, colour: string | null): RecordEdit {
 }
 export function editPalette(palette: 'scene' | 'scratch'): RecordEdit {
   return { key: 'palette', value: palette };
+}
+
+export function editJobTrap(trap: JobTrap): RecordEdit {
+  return { key: 'trap', value: trap as unknown as Json };
 }
 
 /** The markings on a part. */

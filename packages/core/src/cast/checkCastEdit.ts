@@ -1,10 +1,11 @@
 import * as v from 'valibot';
 import { checkRecord, fields, finiteNumber, flag, id, oneOf, textFrom } from '../model/checkRecord.ts';
+import { jobTrap, trapRule } from '../model/checkTrap.ts';
 import type { RecordEdit } from '../model/records.ts';
 import { isPlainText, nameUpTo } from '../page/plainText.ts';
 
 const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
+const KEY = new RegExp(`^(?:palette|trap|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
 const name = nameUpTo(80);
 export const MAX_NOTES = 1000;
 
@@ -15,6 +16,7 @@ const colour = v.pipe(
 
 /** What the records of a cast sheet may say, by the first word of their key. */
 const RECORDS: Readonly<Record<string, v.BaseSchema<unknown, unknown, v.BaseIssue<unknown>>>> = {
+  trap: jobTrap,
   palette: oneOf('scene', 'scratch'),
   alias: id('a part'),
   colour,
@@ -35,6 +37,7 @@ const RECORDS: Readonly<Record<string, v.BaseSchema<unknown, unknown, v.BaseIssu
     notes: v.optional(textFrom(0, MAX_NOTES, isPlainText)),
     stack: v.optional(finiteNumber),
     on: v.optional(id('a part')),
+    trap: v.optional(trapRule),
   }),
 };
 

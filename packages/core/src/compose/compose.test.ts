@@ -1,5 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { NO_GAPS_PREP } from '../model/PageDocument.ts';
+import type { Survey } from '../model/Survey.ts';
+import { middleTrap, uniformTrap } from '../trap/RegionTrap.ts';
+import { compileTrap, NO_TRAP_INK, type TrapTable } from '../trap/TrapTable.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
@@ -13,6 +16,8 @@ const BLUE = 0xffff0000;
 const WHITE = 0xffffffff;
 const GROUND = 0xff8a8a8a;
 
+const toMiddle = (survey: Survey): TrapTable => compileTrap(survey, middleTrap(survey.regions.count), NO_TRAP_INK);
+
 function draw(
   survey: ReturnType<typeof surveyPage>,
   parts: number[],
@@ -20,7 +25,7 @@ function draw(
   options: ComposeOptions = {},
   marks: [number, number][] = [],
 ): Uint32Array {
-  const paint = paintOfRegions(survey, Int32Array.from(parts), Uint32Array.of(RED, BLUE), Infinity);
+  const paint = paintOfRegions(survey, Int32Array.from(parts), Uint32Array.of(RED, BLUE), toMiddle(survey));
   for (const [cell, mark] of marks) paint.marks[cell]! |= mark;
   const out = new Uint32Array(view.width * view.height).fill(0x12345678);
   compose(buildPyramid(survey, undefined, 8), paint, view, out, options);
@@ -58,7 +63,7 @@ describe('compose', () => {
     expect(draw(page, [-1, 1], whole, { paper: grey })[0]).toBe(grey);
     expect(draw(page, [0, 1], whole, { paper: grey })[0]).toBe(RED);
     const paint = {
-      ...paintOfRegions(page, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), Infinity),
+      ...paintOfRegions(page, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), toMiddle(page)),
       corrections: { tilesPerRow: 1, tiles: new Map([[0, new Uint32Array(4096).fill(WHITE, 0, 1)]]) },
     };
     const out = new Uint32Array(15);
@@ -108,7 +113,7 @@ describe('compose', () => {
     const survey = surveyPage(art, NO_GAPS_PREP);
     const parts = Array.from({ length: survey.regions.count }, (_, r) => (r % 3) - 1);
     const out = draw(survey, parts, { x: 0, y: 0, scale: 1, width: 150, height: 130 });
-    const raster = renderParts(survey, Int32Array.from(parts), 2, { rule: 'middle' });
+    const raster = renderParts(survey, Int32Array.from(parts), 2, middleTrap(survey.regions.count));
     for (let i = 0; i < out.length; i++) {
       const flat = [WHITE, RED, BLUE][raster.data[i]!]!;
       expect(out[i]).toBe(survey.inkAlpha[i] === 0 ? flat : darken(flat, survey.inkAlpha[i]!) >>> 0);
@@ -128,7 +133,8 @@ describe('compose', () => {
 
   test('keeps a trap depth at any zoom', () => {
     const wide = surveyPage(textGrid(Array.from({ length: 3 }, () => '..########..')), KEEP_ALL);
-    const paint = paintOfRegions(wide, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), 4);
+    const trap = compileTrap(wide, uniformTrap(2, { rule: 'depth', depthPx: 2 }), NO_TRAP_INK);
+    const paint = paintOfRegions(wide, Int32Array.of(0, 1), Uint32Array.of(RED, BLUE), trap);
     const out = new Uint32Array(24);
     compose([wide], paint, { x: 0, y: 1, scale: 2, width: 24, height: 1 }, out, { showInk: false });
     expect([...out].map((word) => (word === RED ? 'r' : word === BLUE ? 'b' : '.')).join('')).toBe(

@@ -2,7 +2,10 @@ import { UNDERTONE } from './undertone.ts';
 import { NO_PAPER } from '../raster/spreadIntoInk.ts';
 import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
+import type { TrapTable } from '../trap/TrapTable.ts';
+import { COVERED, FAR, lookUnderInk, OUTSIDE } from '../trap/underInk.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
+import { TrapMap } from './trapMap.ts';
 
 /** Which part of the page is drawn, and how large. */
 export interface Viewport {
@@ -29,8 +32,8 @@ export interface CellPaint {
   readonly colour: Uint32Array;
   /** {@link MISSING}, {@link HOVERED}, {@link CURRENT} of each cell. */
   readonly marks: Uint8Array;
-  /** Square of the trap depth in px²; Infinity = to the middle. */
-  readonly trapDepth2: number;
+  /** How colour runs under the ink. */
+  readonly trap: TrapTable;
   /** RGBA words of painted pixels, which show instead. @default none */
   readonly corrections?: TileRaster;
 }
@@ -46,6 +49,8 @@ export interface ComposeOptions {
   readonly tileOrigin?: readonly [number, number];
   /** RGBA word of bare paper: a grey shows pale colours. @default white */
   readonly paper?: number;
+  /** Show how deep colour runs under the ink, in tones so many px of the page wide. @default the page as it is */
+  readonly trapMapPx?: number;
   /** RGBA word around the page. @default a neutral mid grey */
   readonly ground?: number;
   /** RGBA word of the outline of HOVERED cells. */
@@ -102,6 +107,7 @@ export function compose(
   const words = signed(out);
   const ink = new Uint8Array(width);
   const cells = new Int32Array(width);
+  const map = options.trapMapPx === undefined ? null : new TrapMap(page, paint.trap, options.trapMapPx, width);
   let above = new Uint8Array(width);
   let here = new Uint8Array(width);
   // Every loop over pixels is a function of its own that takes arrays and numbers alone: the engine
@@ -113,12 +119,14 @@ export function compose(
       words.fill(ground, base, base + width);
       cells.fill(OUTSIDE);
     } else {
-      if (showInk && step > shrink) smoothInk(level, columns, rows, py, ink);
-      else if (showInk) sharpInk(level.inkAlpha, rows.near[py]! * level.width, columns.near, ink);
-      findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
-      lookUnderInk(page, columns.full, y, paint.trapDepth2, cells);
-      paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, paper, words, base);
-      if (corrections !== undefined) correctRow(corrections, columns.full, y, ink, paper, words, base);
+      if ((showInk || map !== null) && step > shrink) smoothInk(level, columns, rows, py, ink);
+      else if (showInk || map !== null) sharpInk(level.inkAlpha, rows.near[py]! * level.width, columns.near, ink);
+      if (map === null) {
+        findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
+        lookUnderInk(page, paint.trap, columns.full, y, cells);
+        paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, paper, words, base);
+      } else map.drawRow(columns.full, y, ink, cells, colour, py + tile, ground, paper, words, base);
+      if (corrections !== undefined && map === null) correctRow(corrections, columns.full, y, ink, paper, words, base);
     }
     if (!outlined) continue;
     markRow(cells, paint.marks, here);
@@ -126,12 +134,6 @@ export function compose(
     [above, here] = [here, above];
   }
 }
-
-/** In place of a cell: beside the page, and under full ink, where nobody looks. */
-const OUTSIDE = -1;
-const COVERED = -2;
-/** Further down: `FAR - index` of the paper pixel an ink pixel takes its cell from. */
-const FAR = -3;
 
 function sharpInk(from: Uint8Array, row: number, near: Int32Array, ink: Uint8Array): void {
   for (let px = 0; px < ink.length; px++) ink[px] = from[row + near[px]!]!;
@@ -192,24 +194,6 @@ function findCells(
               ? COVERED
               : FAR + 1 + cell;
   }
-}
-
-/** Follows ink pixels to the paper they take their colour from; few are left here, and each costs a far read. */
-function lookUnderInk(page: PyramidLevel, full: Int32Array, y: number, trapDepth2: number, cells: Int32Array): void {
-  const { field, width } = page;
-  for (let px = 0; px < cells.length; px++) {
-    if (cells[px]! > FAR) continue;
-    const source = FAR - cells[px]!;
-    cells[px] = within(source, full[px]!, y, width, trapDepth2) ? field[source]! : COVERED;
-  }
-}
-
-function within(source: number, x: number, y: number, pageWidth: number, trapDepth2: number): boolean {
-  if (trapDepth2 === Infinity) return true;
-  const sx = source % pageWidth;
-  const dx = x - sx;
-  const dy = y - (source - sx) / pageWidth;
-  return dx * dx + dy * dy <= trapDepth2;
 }
 
 function paintRow(

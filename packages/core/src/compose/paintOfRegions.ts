@@ -1,3 +1,4 @@
+import type { TrapTable } from '../trap/TrapTable.ts';
 import type { Survey } from '../model/Survey.ts';
 import { type CellPaint, MISSING } from './compose.ts';
 
@@ -11,7 +12,7 @@ export function paintOfRegions(
   survey: Pick<Survey, 'regions' | 'cellCount'>,
   partOfRegion: Int32Array,
   colourOfPart: Uint32Array,
-  trapDepth2: number,
+  trap: TrapTable,
 ): CellPaint {
   const { ofCell } = survey.regions;
   const colour = new Uint32Array(survey.cellCount);
@@ -21,5 +22,5 @@ export function paintOfRegions(
     if (part < 0) marks[cell] = MISSING;
     else colour[cell] = colourOfPart[part]!;
   }
-  return { colour, marks, trapDepth2 };
+  return { colour, marks, trap };
 }

@@ -11,6 +11,8 @@ import { DEFAULT_PREP, NO_GAPS_PREP, type PageDocument } from '../model/PageDocu
 import { applyEdits } from '../page/records.ts';
 import type { Records } from '../model/records.ts';
 import { straightenDocument } from '../page/straightenDocument.ts';
+import { middleTrap } from '../trap/RegionTrap.ts';
+import { compileTrap, NO_TRAP_INK } from '../trap/TrapTable.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { seeded, strokes } from '../tests/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
@@ -175,8 +177,9 @@ describe('what is painted', () => {
     const corrections = readCorrections(size.width, readPageDocument(records).tiles, same);
     const none = new Int32Array(survey.regions.count).fill(-1);
     const RED = 0xff0000ff;
+    const trap = middleTrap(survey.regions.count);
     const paint = {
-      ...paintOfRegions(survey, none, new Uint32Array(0), Infinity),
+      ...paintOfRegions(survey, none, new Uint32Array(0), compileTrap(survey, trap, NO_TRAP_INK)),
       corrections: paintTiles(survey, corrections, () => RED),
     };
     const out = new Uint32Array(150 * 110);
@@ -190,11 +193,11 @@ describe('what is painted', () => {
     expect(out[55 * 150 + 75]).toBe(0xffffffff);
 
     const numbers = (value: number) => paintTiles(survey, corrections, () => value);
-    const raster = renderParts(survey, none, 1, { rule: 'middle' }, numbers(2));
+    const raster = renderParts(survey, none, 1, trap, NO_TRAP_INK, numbers(2));
     expect([raster.data[55 * 150 + 75], raster.data[45 * 150 + 75]]).toEqual([1, 0]);
     expect(raster.areaPx[0]).toBe([...corrections.tiles.values()].flatMap((t) => [...t]).filter((v) => v > 0).length);
     // Left empty: a hole in what is filled.
-    const hole = renderParts(survey, none.map(() => 0), 1, { rule: 'middle' }, numbers(1)); // prettier-ignore
+    const hole = renderParts(survey, none.map(() => 0), 1, trap, NO_TRAP_INK, numbers(1)); // prettier-ignore
     expect([hole.data[55 * 150 + 75], hole.data[45 * 150 + 75]]).toEqual([0, 1]);
   });
 

@@ -1,5 +1,6 @@
 import { colourOfPart } from '../cast/CastSheet.ts';
 import type { CastGroup, CastPart, CastSheet } from '../model/CastSheet.ts';
+import type { TrapRule } from '../model/Trap.ts';
 import { parseColour } from '../colour/hex.ts';
 
 /** One layer for each part, or one for all flats. */
@@ -14,6 +15,8 @@ export interface PlannedPart {
   readonly furtherRgb?: readonly number[];
   /** "Leave empty": takes regions, prints nothing. */
   readonly empty: boolean;
+  /** How far its colour runs under the ink; absent: as the page has it. */
+  readonly trap?: TrapRule;
 }
 
 export interface PlannedGroup {
@@ -37,6 +40,7 @@ export function planParts(sheet: CastSheet, [sceneId = null, ...further]: readon
       rgb: parseColour(colourOfPart(sheet, part.id, sceneId)),
       furtherRgb: further.map((scene) => parseColour(colourOfPart(sheet, part.id, scene))),
       empty: part.empty,
+      ...(part.trap === undefined ? {} : { trap: part.trap }),
     })),
   }));
 }

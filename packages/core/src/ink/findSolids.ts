@@ -12,7 +12,7 @@ export interface Solid {
 }
 
 /** Ink this many line widths wide is a solid black. */
-const SOLID_WIDTHS = 4;
+export const SOLID_WIDTHS = 4;
 /** Smaller ones, in squares of the line width, are blots and thick ends of strokes. */
 const LEAST_AREA = 12;
 

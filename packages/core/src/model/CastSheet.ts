@@ -1,3 +1,5 @@
+import type { JobTrap, TrapRule } from './Trap.ts';
+
 /** A character, a prop or a set: parts stand together under it. */
 export interface CastGroup {
   readonly id: string;
@@ -23,6 +25,8 @@ export interface CastPart {
   readonly stack?: number;
   /** Id of the part it is a marking on (stripes, freckles): it lies right in front of that one and follows its colour. */
   readonly on?: string;
+  /** How far its colour runs under the ink; absent: as the page has it. */
+  readonly trap?: TrapRule;
 }
 
 export interface CastScene {
@@ -44,4 +48,5 @@ export interface CastSheet {
   readonly aliases: ReadonlyMap<string, string>;
   /** Which colours are shown and handed off. */
   readonly palette: 'scene' | 'scratch';
+  readonly trap: JobTrap;
 }

@@ -1,6 +1,7 @@
 import type { CorrectionTile } from './CorrectionTile.ts';
 import type { Ruling } from './Ruling.ts';
 import type { DetailRule, InkPoints } from './inkMeasures.ts';
+import type { TrapArea, TrapRule } from './Trap.ts';
 
 /** How the line art is read. */
 export interface Prep {
@@ -24,6 +25,8 @@ export interface PagePanel {
   readonly points: readonly (readonly [number, number])[];
   /** Scene of this panel; null is the page's. */
   readonly scene: string | null;
+  /** Trap in this panel; absent: as on the page. */
+  readonly trap?: TrapRule;
 }
 
 /** An ink file of a page, as the flatter has it. */
@@ -36,12 +39,6 @@ export interface InkFile {
 
 /** What lies at a point that looks like a balloon: left empty, or part of the drawing. */
 export type BalloonRuling = 'empty' | 'drawing';
-
-/** How far colour runs under the ink. */
-export type TrapRule =
-  | { readonly rule: 'middle' }
-  /** At most `depthPx` from the paper, and never past the middle. */
-  | { readonly rule: 'depth'; readonly depthPx: number };
 
 export const FILL_LOOKS = ['across', 'around', 'shared', 'key', 'done'] as const;
 
@@ -79,7 +76,10 @@ export interface PageGuide {
 /** The decisions about one page. Every raster is computed from it and the line art. */
 export interface PageDocument {
   readonly prep: Prep;
-  readonly trap: TrapRule;
+  /** Null is the job's. */
+  readonly trap: TrapRule | null;
+  /** Areas with a rule of their own, by id. */
+  readonly areas: ReadonlyMap<string, TrapArea>;
   /** Scene of the page; null is the job's first. */
   readonly scene: string | null;
   /** By key `x,y`. */
@@ -121,5 +121,3 @@ export const MAIN_INK = 'main';
 
 /** Regions as the ink closes them, nothing else. */
 export const NO_GAPS_PREP: Prep = { ...DEFAULT_PREP, maxGapPx: 0 };
-
-export const DEFAULT_TRAP: TrapRule = { rule: 'middle' };

@@ -24,7 +24,7 @@ export function checkRecord<Out>(
   throw issue.kind === 'schema' ? new TypeError(text) : new RangeError(text);
 }
 
-type Check<T> = v.BaseSchema<unknown, T, v.BaseIssue<unknown>>;
+export type Check<T> = v.BaseSchema<unknown, T, v.BaseIssue<unknown>>;
 
 /** What came, so short that it can be repeated; a list may be as long as a request. */
 function inShort(input: unknown): string {
@@ -59,6 +59,14 @@ export function integer(least: number, most: number): Check<number> {
   return v.pipe(
     v.number(rule),
     v.check((value) => Number.isInteger(value) && value >= least && value <= most, rule),
+  );
+}
+
+export function finiteFrom(least: number, most: number): Check<number> {
+  const rule = `must be a number from ${least} to ${most}`;
+  return v.pipe(
+    v.number(rule),
+    v.check((value) => Number.isFinite(value) && value >= least && value <= most, rule),
   );
 }
 

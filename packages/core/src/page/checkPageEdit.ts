@@ -3,13 +3,13 @@ import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
 import { checkRecord, fields, finiteNumber, flag, id, integer, list, oneOf, point } from '../model/checkRecord.ts';
 import { TILE_AREA } from '../model/CorrectionTile.ts';
+import { trapArea, trapRule } from '../model/checkTrap.ts';
 import { FILL_LOOKS } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
 import { nameUpTo } from './plainText.ts';
 
 /** Most anchors one fill may carry. */
 const MAX_ANCHORS = 100_000;
-export const MAX_TRAP_DEPTH_PX = 200;
 /** Most panels a page may have, and corners a panel. */
 const MOST_PANELS = 60;
 const MOST_CORNERS = 60;
@@ -43,11 +43,6 @@ const prep = fields({
   detail: v.optional(fields({ thinnerThanPx: integer(0, 60), shorterThanPx: integer(0, 2000) })),
 });
 
-const trap = v.pipe(
-  fields({ rule: oneOf('middle', 'depth'), depthPx: v.optional(integer(1, MAX_TRAP_DEPTH_PX)) }),
-  v.check(({ rule, depthPx }) => rule === 'middle' || depthPx !== undefined, 'must have `depthPx`'),
-);
-
 const fill = fields({
   part: id('a part'),
   anchors: list(point, 1, MAX_ANCHORS, 'points'),
@@ -57,7 +52,11 @@ const fill = fields({
 });
 
 const panels = list(
-  fields({ points: list(point, 3, MOST_CORNERS, 'corners'), scene: v.nullable(id('a scene')) }),
+  fields({
+    points: list(point, 3, MOST_CORNERS, 'corners'),
+    scene: v.nullable(id('a scene')),
+    trap: v.optional(trapRule),
+  }),
   0,
   MOST_PANELS,
   'panels',
@@ -86,7 +85,8 @@ function everySecond(numbers: readonly number[], from: 0 | 1, least: number, mos
 /** Which records a page has, by their keys, and what each may say. */
 const RECORDS: readonly (readonly [key: RegExp, schema: v.BaseSchema<unknown, unknown, v.BaseIssue<unknown>>])[] = [
   [/^prep$/, prep],
-  [/^trap$/, trap],
+  [/^trap$/, trapRule],
+  [/^area\/[A-Za-z0-9_-]{1,64}$/, trapArea],
   [/^scene$/, id('a scene')],
   [/^key$/, fields({ picture: id('a reference picture'), name: nameUpTo(200) })],
   [/^panels$/, panels],
@@ -110,7 +110,7 @@ export function checkPageEdit({ key, value }: RecordEdit): void {
   const schema = RECORDS.find(([pattern]) => pattern.test(key))?.[1];
   if (schema === undefined) {
     throw new TypeError(
-      `\`key\` must be prep, trap, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+      `\`key\` must be prep, trap, area/id, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
     );
   }
   if (value === null) return;

@@ -1,14 +1,6 @@
-import { BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
-import type {
-  BalloonRuling,
-  Fill,
-  InkFile,
-  Mark,
-  PageGuide,
-  PagePanel,
-  Prep,
-  TrapRule,
-} from '../model/PageDocument.ts';
+import { AREA, BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import type { BalloonRuling, Fill, InkFile, Mark, PageGuide, PagePanel, Prep } from '../model/PageDocument.ts';
+import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
 import type { Ruling } from '../model/Ruling.ts';
 import type { Json, RecordEdit } from '../model/records.ts';
@@ -65,8 +57,13 @@ export function editPrep(prep: Prep): RecordEdit {
   return { key: 'prep', value: prep as unknown as Json };
 }
 
-export function editTrap(trap: TrapRule): RecordEdit {
+/** Sets the page's trap, or takes it back to the job's (null). */
+export function editTrap(trap: TrapRule | null): RecordEdit {
   return { key: 'trap', value: trap as unknown as Json };
+}
+
+export function editArea(id: string, area: TrapArea | null): RecordEdit {
+  return { key: AREA + id, value: area as unknown as Json };
 }
 
 export function editScene(scene: string | null): RecordEdit {

@@ -1,8 +1,7 @@
-import { BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import { AREA, BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
 import {
   type BalloonRuling,
   DEFAULT_PREP,
-  DEFAULT_TRAP,
   type Fill,
   type InkFile,
   type Mark,
@@ -10,8 +9,8 @@ import {
   type PageGuide,
   type PagePanel,
   type Prep,
-  type TrapRule,
 } from '../model/PageDocument.ts';
+import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
 import type { Ruling } from '../model/Ruling.ts';
 import type { Records } from '../model/records.ts';
@@ -27,6 +26,7 @@ export function readPageDocument(records: Records): PageDocument {
   const seen = new Set<string>();
   const marks = new Map<string, Mark>();
   const tiles = new Map<string, CorrectionTile>();
+  const areas = new Map<string, TrapArea>();
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
     else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
@@ -37,10 +37,12 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(SEEN)) seen.add(key.slice(SEEN.length));
     else if (key.startsWith(MARK)) marks.set(key.slice(MARK.length), value as unknown as Mark);
     else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
+    else if (key.startsWith(AREA)) areas.set(key.slice(AREA.length), value as unknown as TrapArea);
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
-    trap: (records.get('trap') as unknown as TrapRule | undefined) ?? DEFAULT_TRAP,
+    trap: (records.get('trap') as unknown as TrapRule | undefined) ?? null,
+    areas,
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
     rulings,

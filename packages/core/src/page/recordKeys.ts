@@ -15,3 +15,5 @@ export const SEEN = 'seen/';
 export const MARK = 'mark/';
 
 export const TILE = 'tile/';
+
+export const AREA = 'area/';

@@ -1,13 +1,23 @@
 import { turnTiles } from './turnTiles.ts';
 import { SLOPE_UNIT } from '../ink/straighten.ts';
-import { editBalloon, editDrawn, editFill, editMark, editPanels, editPrep, editSolid, editTile } from './pageEdits.ts';
+import {
+  editArea,
+  editBalloon,
+  editDrawn,
+  editFill,
+  editMark,
+  editPanels,
+  editPrep,
+  editSolid,
+  editTile,
+} from './pageEdits.ts';
 import type { PageDocument } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
 import type { Point } from '../model/Point.ts';
 
 /**
  * Turns a page to another slope together with everything that was decided on it: fills, painted pixels,
- * closures drawn by hand, panels, balloons and solid blacks move along. Rulings on gaps that were found stay under their
+ * closures drawn by hand, panels, areas with a trap of their own, balloons and solid blacks move along. Rulings on gaps that were found stay under their
  * old places; gaps are found anew.
  */
 export function straightenDocument(
@@ -38,6 +48,7 @@ export function straightenDocument(
   for (const [key, own] of page.solids) put(editSolid(movedPoint(key), own));
   for (const [key, ruling] of page.balloons) put(editBalloon(movedPoint(key), ruling));
   for (const [id, mark] of page.marks) put(editMark(id, { ...mark, points: mark.points.map(move) }));
+  for (const [id, area] of page.areas) put(editArea(id, { ...area, points: area.points.map(move) }));
   for (const square of page.tiles.keys()) put(editTile(square, null));
   const back = turn(slopePpm ?? 0, page.prep.slopePpm ?? 0, width, height);
   for (const [square, tile] of turnTiles(page.tiles, move, back)) put(editTile(square, tile));

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { doubleParts } from '../trap/doubleParts.ts';
 import { renderParts } from '../trap/renderParts.ts';
 import { NO_GAPS_PREP } from '../model/PageDocument.ts';
+import { middleTrap } from '../trap/RegionTrap.ts';
 import { surveyPage } from '../survey/surveyPage.ts';
 import { textGrid } from '../tests/textGrid.ts';
 import { halveGrey } from './halveGrey.ts';
@@ -14,7 +15,7 @@ describe('half size', () => {
 
   test('comes back as four pixels for each one, cut off at the page', () => {
     const survey = surveyPage(textGrid(['..#..', '..#..', '..#..']), { ...NO_GAPS_PREP, crumbLimitPx2: 0 });
-    const small = renderParts(survey, Int32Array.of(0, 1), 2, { rule: 'middle' });
+    const small = renderParts(survey, Int32Array.of(0, 1), 2, middleTrap(2));
     const whole = doubleParts(small, 9, 6);
     for (let y = 0; y < 6; y++) {
       for (let x = 0; x < 9; x++) expect(whole.data[y * 9 + x]).toBe(small.data[(y >> 1) * 5 + (x >> 1)]);

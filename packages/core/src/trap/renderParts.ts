@@ -1,7 +1,9 @@
 import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
-import type { TrapRule } from '../model/PageDocument.ts';
 import type { Survey } from '../model/Survey.ts';
+import type { RegionTrap } from './RegionTrap.ts';
+import { compileTrap, NO_TRAP_INK, type TrapInk } from './TrapTable.ts';
+import { COVERED, lookUnderInk, readRow } from './underInk.ts';
 
 /** The flats of a page as numbers: no pixel belongs to two parts. */
 export interface PartRaster {
@@ -16,68 +18,44 @@ export interface PartRaster {
 }
 
 /**
- * Runs the parts' colour under the ink: each ink pixel takes the part of its nearest paper pixel,
- * up to the rule's depth. The result is hard-edged.
+ * Runs the parts' colour under the ink, as far as the rules of trap say. The result is hard-edged.
  *
  * @param partOfRegion part number of each region, -1 for none.
  * @param partCount how many part numbers there are, at most 65,534.
+ * @param ink as `findTrapInk` has it. @default lines alone
  * @param corrections 1 where no colour was painted, 2 + the part's number where one was. @default none
  */
 export function renderParts(
-  survey: Pick<Survey, 'width' | 'height' | 'field' | 'regions' | 'cellCount'>,
+  survey: Pick<Survey, 'width' | 'height' | 'field' | 'inkAlpha' | 'regions' | 'cellCount' | 'lineWidthPx'>,
   partOfRegion: Int32Array,
   partCount: number,
-  trap: TrapRule,
+  trap: RegionTrap,
+  ink: TrapInk = NO_TRAP_INK,
   corrections?: TileRaster,
 ): PartRaster {
   if (partCount > 65_534) throw new RangeError(`\`partCount\` must be at most 65534; received ${partCount}`);
-  const { width, height, field, regions, cellCount } = survey;
+  const { width, height, regions, cellCount } = survey;
   const partOfCell = new Uint16Array(cellCount);
   for (let c = 0; c < cellCount; c++) partOfCell[c] = partOfRegion[regions.ofCell[c]!]! + 1;
   const data = new Uint16Array(width * height);
   const box = new Int32Array(partCount * 4);
   for (let p = 0; p < partCount; p++) box.set([width, height, 0, 0], p * 4);
   const areaPx = new Uint32Array(partCount);
-  const depth2 = trapDepth2(trap);
+  const table = compileTrap(survey, trap, ink);
+  const columns = Int32Array.from({ length: width }, (_, x) => x);
+  const cells = new Int32Array(width);
   for (let y = 0; y < height; y++) {
-    renderRow(field, partOfCell, data, width, y, depth2);
+    readRow(survey, y, cells);
+    lookUnderInk(survey, table, columns, y, cells);
+    renderRow(cells, partOfCell, data, y * width);
     if (corrections !== undefined) correctRow(corrections, data, width, y);
     measureRow(data, width, y, box, areaPx);
   }
   return { width, height, data, box, areaPx };
 }
 
-/** The square of a rule's depth; Infinity for the middle. */
-export function trapDepth2(trap: TrapRule): number {
-  return trap.rule === 'middle' ? Infinity : trap.depthPx * trap.depthPx;
-}
-
-function renderRow(
-  field: Int32Array,
-  partOfCell: Uint16Array,
-  data: Uint16Array,
-  width: number,
-  y: number,
-  depth2: number,
-): void {
-  const base = y * width;
-  for (let x = 0; x < width; x++) {
-    const value = field[base + x]!;
-    if (value >= 0) {
-      data[base + x] = partOfCell[value]!;
-      continue;
-    }
-    const source = ~value;
-    // NO_PAPER complements to an index beyond the page.
-    if (source >= field.length) continue;
-    if (depth2 !== Infinity) {
-      const sx = source % width;
-      const dx = x - sx;
-      const dy = y - (source - sx) / width;
-      if (dx * dx + dy * dy > depth2) continue;
-    }
-    data[base + x] = partOfCell[field[source]!]!;
-  }
+function renderRow(cells: Int32Array, partOfCell: Uint16Array, data: Uint16Array, base: number): void {
+  for (let x = 0; x < cells.length; x++) if (cells[x] !== COVERED) data[base + x] = partOfCell[cells[x]!]!;
 }
 
 function correctRow({ tilesPerRow, tiles }: TileRaster, data: Uint16Array, width: number, y: number): void {

@@ -8,18 +8,20 @@ import {
   paintTiles,
   renderParts,
   rgbaWord,
-  trapDepth2,
+  compileTrap,
   type Corrections,
   type LayerSplit,
   type PlannedGroup,
   type Survey,
   type TileRaster,
-  type TrapRule,
+  type RegionTrap,
+  type TrapInk,
+  underlapLayer,
   PAPER_WORD,
 } from '@jumble/core';
 import { writeOpenRaster } from '../openRaster/writeOpenRaster.ts';
 import type { OraLayer, OraNode } from '../openRaster/OpenRaster.ts';
-import { cropFlats, encodeFlatsPng, type EncodeRgba } from '../png/encodeFlatsPng.ts';
+import { colourPixels, encodeFlatsPng, type EncodeRgba } from '../png/encodeFlatsPng.ts';
 import { setPngFacts } from '../png/setPngFacts.ts';
 
 export interface HandoffInput {
@@ -31,7 +33,10 @@ export interface HandoffInput {
   readonly groups: readonly PlannedGroup[];
   /** What was painted over the regions. @default nothing */
   readonly corrections?: Corrections;
-  readonly trap: TrapRule;
+  readonly trap: RegionTrap;
+  readonly trapInk: TrapInk;
+  /** How far layers run under those in front of them, in px of the page as it was worked on. */
+  readonly underlapPx: number;
   readonly split: LayerSplit;
   /** Of the files that are made. */
   readonly dpi: number | null;
@@ -94,7 +99,7 @@ export function renderFlats(input: HandoffInput): RenderedFlats {
           const first = number.get(id) ?? -1;
           return first < 0 ? EMPTY : PAINTED + first + partCount * (input.sceneOfRegion?.[region] ?? 0);
         });
-  const parts = renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, corrections);
+  const parts = renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, input.trapInk, corrections);
   return {
     partCount,
     parts: input.full === undefined ? parts : doubleParts(parts, input.full.width, input.full.height),
@@ -104,30 +109,32 @@ export function renderFlats(input: HandoffInput): RenderedFlats {
   };
 }
 
-/** The layers of flats one at a time, topmost first, so that only one is in memory. */
+/**
+ * The layers of flats one at a time, topmost first, so that only one is in memory.
+ *
+ * @throws RangeError for an underlap where all flats are in one layer: there is nothing to run under.
+ */
 export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generator<FlatsLayer> {
   const { parts, rgbOfPart, partCount } = flats;
   if (input.split === 'single') {
+    if (input.underlapPx > 0)
+      throw new RangeError('`underlapPx` must be 0 for a single layer: it has none in front of it');
     const { width, height } = parts;
-    const rgba = cropFlats(parts, rgbOfPart, null, [0, 0, width, height]);
+    const rgba = colourPixels(parts.data, rgbOfPart);
     yield { group: null, name: input.scratch ? 'Flats (scratch colours)' : 'Flats', x: 0, y: 0, width, height, rgba };
     return;
   }
+  const layerOf = rgbOfPart.map((_, n) => n % partCount);
+  const underlapPx = input.underlapPx * (input.full === undefined ? 1 : 2);
   let part = 0;
   for (const group of input.groups) {
     for (const { name } of group.parts) {
       const numbers: number[] = [];
       for (let n = part; n < rgbOfPart.length; n += partCount) if (parts.areaPx[n]! > 0) numbers.push(n);
       if (numbers.length > 0) {
-        const edge = (k: number): number[] => numbers.map((n) => parts.box[n * 4 + k]!);
-        const [x0, y0, x1, y1] = [
-          Math.min(...edge(0)),
-          Math.min(...edge(1)),
-          Math.max(...edge(2)),
-          Math.max(...edge(3)),
-        ];
-        const rgba = cropFlats(parts, rgbOfPart, new Set(numbers), [x0, y0, x1, y1]);
-        yield { group: group.name, name, x: x0, y: y0, width: x1 - x0, height: y1 - y0, rgba };
+        const { x, y, width, height, data } = underlapLayer(parts, layerOf, numbers, underlapPx);
+        const rgba = colourPixels(data, rgbOfPart);
+        yield { group: group.name, name, x, y, width, height, rgba };
       }
       part++;
     }
@@ -272,7 +279,7 @@ function smallImage(
   const { survey } = input;
   const words = Uint32Array.from(flats.rgbOfPart, rgbaWord);
   const paint = {
-    ...paintOfRegions(survey, flats.partNumbers, words, trapDepth2(input.trap)),
+    ...paintOfRegions(survey, flats.partNumbers, words, compileTrap(survey, input.trap, input.trapInk)),
     ...(flats.corrections === undefined ? {} : { corrections: wordsOfTiles(flats.corrections, words) }),
   };
   const out = new Uint32Array(width * height);

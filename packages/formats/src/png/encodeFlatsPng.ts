@@ -20,8 +20,7 @@ export async function encodeFlatsPng(
   const used = rgbOfPart.map((_, part) => part).filter((part) => parts.areaPx[part]! > 0);
   const colours = [...new Set(used.map((part) => rgbOfPart[part]!))];
   if (colours.length > 255) {
-    const box = [0, 0, parts.width, parts.height] as const;
-    return setPngFacts(await encodeRgba(cropFlats(parts, rgbOfPart, null, box), parts.width, parts.height), { dpi });
+    return setPngFacts(await encodeRgba(colourPixels(parts.data, rgbOfPart), parts.width, parts.height), { dpi });
   }
   const slot = new Map(colours.map((rgb, k) => [rgb, k + 1]));
   const slotOfPart = new Uint8Array(rgbOfPart.length + 1);
@@ -45,31 +44,13 @@ export async function encodeFlatsPng(
   return setPngFacts(png, { dpi });
 }
 
-/**
- * A rectangle of the flats as RGBA: fully opaque in the part's exact colour, or nothing.
- *
- * @param only numbers of the parts to draw; null draws all.
- * @param box `[x0, y0, x1, y1]`, the last two exclusive.
- */
-export function cropFlats(
-  parts: PartRaster,
-  rgbOfPart: readonly number[],
-  only: ReadonlySet<number> | null,
-  box: readonly [number, number, number, number],
-): Uint8Array {
-  const [x0, y0, x1, y1] = box;
-  const width = x1 - x0;
-  const words = new Uint32Array(width * (y1 - y0));
+/** Flats as RGBA: fully opaque in the part's exact colour, or nothing. @param data part number + 1 of each pixel, 0 for none. */
+export function colourPixels(data: Uint16Array, rgbOfPart: readonly number[]): Uint8Array {
+  const words = new Uint32Array(data.length);
   const table = new Uint32Array(rgbOfPart.length + 1);
   rgbOfPart.forEach((rgb, part) => {
-    if (only === null || only.has(part)) {
-      table[part + 1] = 0xff000000 | ((rgb & 255) << 16) | (rgb & 0xff00) | (rgb >>> 16);
-    }
+    table[part + 1] = 0xff000000 | ((rgb & 255) << 16) | (rgb & 0xff00) | (rgb >>> 16);
   });
-  for (let y = y0; y < y1; y++) {
-    const from = y * parts.width + x0;
-    const to = (y - y0) * width;
-    for (let x = 0; x < width; x++) words[to + x] = table[parts.data[from + x]!]!;
-  }
+  for (let at = 0; at < words.length; at++) words[at] = table[data[at]!]!;
   return new Uint8Array(words.buffer);
 }
