@@ -212,6 +212,7 @@ export { findTrapInk } from './trap/findTrapInk.ts';
 export { type RegionTrap, middleTrap, sameTrap, trapOfRegions, uniformTrap } from './trap/RegionTrap.ts';
 export { type PartRaster, renderParts } from './trap/renderParts.ts';
 export { NO_TRAP_INK, type TrapInk, type TrapTable, compileTrap } from './trap/TrapTable.ts';
+export { reachAt } from './trap/reachAt.ts';
 export { depthInPx } from './trap/depthInPx.ts';
 export { DEPTH_TONES } from './compose/trapMap.ts';
 export { widestLine } from './trap/widestLine.ts';

@@ -2,6 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import {
   applyEdits,
   NO_GAPS_PREP,
+  NO_TRAP_INK,
+  middleTrap,
+  uniformTrap,
   editCastScene,
   editColour,
   editGroup,

@@ -37,6 +37,15 @@ const STEPS: Readonly<Record<StageName, readonly ReactNode[]>> = {
       <Key>.</Key> goes to the next region without a part, <Key>Ctrl+Z</Key> takes a step back
     </>,
   ],
+  trap: [
+    'Choose how deep colour runs, on the right',
+    <>
+      <Key>.</Key> goes to the worst place, <Key>Enter</Key> mends it
+    </>,
+    <>
+      Hold <Key>q</Key> to see two rules side by side
+    </>,
+  ],
   handoff: ['Check what the list on the left says', 'Choose how layers are made, then build the hand-off'],
 };
 

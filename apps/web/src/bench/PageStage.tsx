@@ -6,6 +6,7 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { useBench, useBenchState } from './state/benchContext.ts';
+import { LOUPE_PX, TWO_LOUPES_PX } from './engine/drawLoupe.ts';
 import { listenToPointer } from './tools/listenToPointer.ts';
 import { STAGES } from './stages/stages.ts';
 import { PanningTool } from './tools/PanningTool.ts';
@@ -21,6 +22,7 @@ export function PageStage({ onTool }: PageStageProps): ReactNode {
   const bench = useBench();
   const host = useRef<HTMLDivElement>(null);
   const loupe = useBenchState((state) => state.loupe);
+  const compares = useBenchState((state) => state.stage === 'trap');
   const loupeBox = useRef<HTMLDivElement>(null);
   const pens = useBenchState((state) => state.stage === 'flats' && state.flats.way === 'pen');
   const comparing = useBenchState((state) => state.comparing);
@@ -89,9 +91,9 @@ export function PageStage({ onTool }: PageStageProps): ReactNode {
           sx={{
             position: 'absolute',
             transform: 'translate(-50%, -50%)',
-            width: 204,
-            height: 204,
-            borderRadius: '50%',
+            width: compares ? TWO_LOUPES_PX : LOUPE_PX,
+            height: LOUPE_PX,
+            borderRadius: compares ? 3 : '50%',
             overflow: 'hidden',
             border: '3px solid #fff',
             boxShadow: '0 0 0 1px #333',

@@ -1,4 +1,12 @@
-import { colourOfPart, lineWidthAt, paperDistance2 } from '@jumble/core';
+import {
+  colourOfPart,
+  compileTrap,
+  lineWidthAt,
+  paperDistance2,
+  reachAt,
+  type RegionTrap,
+  type TrapInk,
+} from '@jumble/core';
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { tones } from '../theme.ts';
@@ -7,6 +15,8 @@ import { PAPER_TONES, SHOW_MODES, type BenchState, type PaperTone, type ShowMode
 import { useBench, useBenchState } from './state/benchContext.ts';
 import { setOptions } from './page/look.ts';
 import { setShow } from './page/show.ts';
+import type { ShownSurvey } from './engine/messages.ts';
+import { latest } from './state/latest.ts';
 
 /** What is under the pointer, measured; zoom; the time running here. */
 export function Readout(): ReactNode {
@@ -124,6 +134,31 @@ function Paper(): ReactNode {
 
 const TONES = Object.keys(PAPER_TONES) as PaperTone[];
 
+/** The table of what is looked up while the pointer moves, by what it was made from. */
+const tableOf = latest(({ survey, trap, ink }: TrapFacts) => compileTrap(survey, trap, ink));
+interface TrapFacts {
+  readonly survey: ShownSurvey;
+  readonly trap: RegionTrap;
+  readonly ink: TrapInk;
+}
+let facts: TrapFacts | null = null;
+
+/** Whose colour runs here under the ink, and how deep; null on other stages. */
+function trapHere(
+  { stage, survey, trap, trapInk, resolved, cast, page }: BenchState,
+  x: number,
+  y: number,
+): string | null {
+  if (stage !== 'trap' || survey === null || trap === null || trap.ruleOfRegion.length !== survey.regions.count)
+    return null;
+  if (facts?.survey !== survey || facts.trap !== trap || facts.ink !== trapInk) facts = { survey, trap, ink: trapInk };
+  const here = reachAt(survey, tableOf(facts), x, y);
+  if (here === null) return 'no colour runs here';
+  const part = resolved?.partOfRegion[survey.regions.ofCell[here.cell]!];
+  const name = cast?.parts.find((one) => one.id === part)?.name ?? 'a region without a part';
+  return `${name} runs ${lengthText(here.reachPx, page?.dpi ?? null)} under it`;
+}
+
 function describe(state: BenchState): string {
   const { survey, page, pointer, hovered, painted, resolved, cast, document } = state;
   if (survey === null || page === null) return '';
@@ -135,7 +170,7 @@ function describe(state: BenchState): string {
     const width = lineWidthAt(survey, x, y);
     const depth = Math.sqrt(paperDistance2(survey, x, y));
     if (width === null || !Number.isFinite(depth)) return `Ink at ${x}, ${y}${over}`;
-    return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${lengthText(depth, page.dpi)} to paper${over}`;
+    return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${trapHere(state, x, y) ?? `${lengthText(depth, page.dpi)} to paper`}${over}`;
   }
   const part = cast?.parts.find((one) => one.id === resolved?.partOfRegion[hovered]);
   const colour =

@@ -165,7 +165,7 @@ describe('the hand-off panel', () => {
     show(<HandoffPanel />);
     const link = await screen.findByRole('link', { name: 'tram_flats.ora' });
     expect(link.getAttribute('href')).toBe('/api/handoffs/1/file');
-    expect(screen.getByText(/2.8 MB; layer per part, real colours, trap 3 px/)).toBeTruthy();
+    expect(screen.getByText(/2.8 MB; layer per part, real colours, trap to 3 px/)).toBeTruthy();
     expect(screen.getByText(/build it again/)).toBeTruthy();
     expect(screen.queryByRole('link', { name: 'old.ora' })).toBeNull();
   });
@@ -205,6 +205,7 @@ test('the list of keys names every action, those of the stage first', () => {
     'Gaps',
     'Line art',
     'Flats',
+    'Trap',
     'Looking',
     'Pages',
     'Everywhere',

@@ -1,5 +1,5 @@
 import type { Point } from '../model/Point.ts';
-import { convexHull } from '../raster/convexHull.ts';
+import { convexHull } from '../layout/convexHull.ts';
 import type { TrapFault, TrapFaultKind } from './findTrapFaults.ts';
 
 interface Place {

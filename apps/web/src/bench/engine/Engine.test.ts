@@ -1,6 +1,6 @@
 /** @jest-environment node */
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { DEFAULT_PREP } from '@jumble/core';
+import { DEFAULT_PREP, uniformTrap, type RegionTrap } from '@jumble/core';
 import { computeHere, FakeDrawing } from '../tests/testBench.ts';
 import { hut } from '../tests/testPages.ts';
 import { isAbort } from './abort.ts';
@@ -16,6 +16,7 @@ let ended: boolean;
 const fetchBefore = globalThis.fetch;
 const answer = (data: DrawAnswer): void => drawing.onmessage!.call({} as Worker, { data } as MessageEvent);
 
+const depthOf = (depthPx: number, regions = 3): RegionTrap => uniformTrap(regions, { rule: 'depth', depthPx });
 const art = hut(12);
 const by = { maxGapPx: 'auto' as const, rulings: new Map<string, 'closed' | 'open'>(), drawn: [] };
 const from: ReadFrom = {
@@ -125,20 +126,20 @@ describe('the engine', () => {
 
   test('draws anew what differs from what is shown, previews too, and all of it where much does', () => {
     const last = () => drawing.told.at(-1) as unknown as { kind: string; regions?: Int32Array; colours: Uint32Array };
-    engine.paint(Uint32Array.of(1, 2, 3), 9);
+    engine.paint(Uint32Array.of(1, 2, 3), depthOf(3));
     expect(last().kind).toBe('paint');
-    engine.paint(Uint32Array.of(1, 5, 3), 9);
+    engine.paint(Uint32Array.of(1, 5, 3), depthOf(3));
     expect(last()).toMatchObject({ kind: 'patch', regions: Int32Array.of(1), colours: Uint32Array.of(5) });
     engine.patch(Int32Array.of(2), Uint32Array.of(7));
-    engine.paint(Uint32Array.of(1, 5, 3), 9);
+    engine.paint(Uint32Array.of(1, 5, 3), depthOf(3));
     expect(last()).toMatchObject({ kind: 'patch', regions: Int32Array.of(2), colours: Uint32Array.of(3) });
-    engine.paint(Uint32Array.of(1, 5, 3), 4);
+    engine.paint(Uint32Array.of(1, 5, 3), depthOf(2));
     expect(last().kind).toBe('paint');
     engine.showDivision({} as never);
-    engine.paint(Uint32Array.of(1, 5, 3), 4);
+    engine.paint(Uint32Array.of(1, 5, 3), depthOf(2));
     expect(last().kind).toBe('paint');
-    engine.paint(new Uint32Array(1000), 4);
-    engine.paint(new Uint32Array(1000).fill(6), 4);
+    engine.paint(new Uint32Array(1000), depthOf(2, 1000));
+    engine.paint(new Uint32Array(1000).fill(6), depthOf(2, 1000));
     expect(last().kind).toBe('paint');
   });
 

@@ -1,6 +1,7 @@
 import { proxy } from 'comlink';
 import {
   joinBoxes,
+  sameTrap,
   type CellGroups,
   type Change,
   type ExamplePage,
@@ -19,7 +20,10 @@ import {
   type Skew,
   type Flood,
   type SpreadOptions,
+  type RegionTrap,
   type TileRaster,
+  type TrapFault,
+  type TrapInk,
   type Viewport,
 } from '@jumble/core';
 import { aborted } from './abort.ts';
@@ -73,7 +77,7 @@ export class Engine {
   /** The paper that has other cells than what is shown. */
   private changed: PixelBox | null = null;
   /** What the drawing worker shows the regions in. */
-  private shown: { readonly colours: Uint32Array; readonly trapDepth2: number } | null = null;
+  private shown: { readonly colours: Uint32Array; readonly trap: RegionTrap } | null = null;
   private seq = 0;
 
   constructor(private readonly parts: EngineParts) {
@@ -161,6 +165,21 @@ export class Engine {
     const flood = at === null ? null : await this.ask(() => this.computing.flood(at));
     this.send({ kind: 'flood', seq: ++this.seq, flood });
     return flood;
+  }
+
+  /** What of the ink a trap asks for. */
+  findTrapInk(of: Pick<RegionTrap, 'pinholePx2' | 'solidDepthPx'>): Promise<TrapInk> {
+    return this.ask(() => this.computing.findTrapInk(of));
+  }
+
+  /** Where fixed depths leave a halo or are cut short. @param partOfRegion part number of each region, -1 for none. */
+  findTrapFaults(partOfRegion: Int32Array, trap: RegionTrap, ink: TrapInk): Promise<readonly TrapFault[]> {
+    return this.ask(() => this.computing.findTrapFaults(partOfRegion, trap, ink));
+  }
+
+  /** The width of the widest line, solid blacks left out, in px. */
+  widestLine(): Promise<number> {
+    return this.ask(() => this.computing.widestLine());
   }
 
   /** The groups of cells that hang together when openings hold from a confidence on. */
@@ -296,10 +315,10 @@ export class Engine {
   }
 
   /** Shows every region in its colour; where few differ from what is shown, these alone are drawn anew. */
-  paint(colours: Uint32Array, trapDepth2: number): void {
+  paint(colours: Uint32Array, trap: RegionTrap): void {
     const before = this.shown;
-    this.shown = { colours: colours.slice(), trapDepth2 };
-    if (before?.trapDepth2 === trapDepth2 && before.colours.length === colours.length) {
+    this.shown = { colours: colours.slice(), trap };
+    if (before !== null && before.colours.length === colours.length && sameTrap(before.trap, trap)) {
       const changed: number[] = [];
       for (let r = 0; r < colours.length && changed.length <= MOST_PATCHED; r++) {
         if (before.colours[r] !== colours[r]) changed.push(r);
@@ -310,7 +329,17 @@ export class Engine {
         return;
       }
     }
-    this.send({ kind: 'paint', seq: ++this.seq, colours, trapDepth2 });
+    this.send({ kind: 'paint', seq: ++this.seq, colours, trap });
+  }
+
+  /** Shows what trap needs to know of the ink. */
+  showTrapInk(ink: TrapInk): void {
+    this.send({ kind: 'trapInk', seq: ++this.seq, ink });
+  }
+
+  /** The trap that the loupe shows beside the page's; null for none. */
+  compareTrap(compared: { readonly trap: RegionTrap; readonly words: string } | null): void {
+    this.send({ kind: 'compareTrap', compared });
   }
 
   corrections(raster: TileRaster | null): void {
@@ -345,8 +374,9 @@ export class Engine {
     return this.seq;
   }
 
-  loupe(at: readonly [number, number] | null): void {
-    this.send({ kind: 'loupe', at });
+  /** @param compares shows another trap beside it. */
+  loupe(at: readonly [number, number] | null, compares: boolean): void {
+    this.send({ kind: 'loupe', at, compares });
   }
 
   crop(of: CropOf, width: number, height: number): Promise<Crop> {

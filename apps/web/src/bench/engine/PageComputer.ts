@@ -8,6 +8,8 @@ import {
   findChanges,
   findPanels,
   findTouching,
+  findTrapFaults,
+  findTrapInk,
   greyAround,
   joinBoxes,
   measureLineArt,
@@ -45,10 +47,14 @@ import {
   type Silhouette,
   type Skew,
   type Flood,
+  type RegionTrap,
   type SpreadOptions,
   type Survey,
   type SurveyStep,
+  type TrapFault,
+  type TrapInk,
   type WorkingPage,
+  widestLine,
 } from '@jumble/core';
 import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
@@ -335,6 +341,26 @@ export class PageComputer {
     const mine = own === null ? [] : [{ traits, parts: own }];
     const isWanted = new Set(wanted);
     return proposeFromExamples(traits, (region) => isWanted.has(region), [...examples, ...mine]);
+  }
+
+  // --- trap ----------------------------------------------------------------------------------
+
+  /** What of the ink a trap asks for. */
+  findTrapInk(of: Pick<RegionTrap, 'pinholePx2' | 'solidDepthPx'>): TrapInk {
+    return findTrapInk(this.opened().survey, of);
+  }
+
+  /** Where fixed depths leave a halo or are cut short. @param partOfRegion part number of each region, -1 for none. */
+  findTrapFaults(partOfRegion: Int32Array, trap: RegionTrap, ink: TrapInk): readonly TrapFault[] {
+    const { survey } = this.opened();
+    // The page was divided anew meanwhile: who asked will ask again.
+    if (partOfRegion.length !== survey.regions.count) return [];
+    return findTrapFaults(survey, partOfRegion, trap, ink);
+  }
+
+  /** The width of the widest line, solid blacks left out, in px. */
+  widestLine(): number {
+    return widestLine(this.opened().survey);
   }
 
   private opened(): WorkingPage {

@@ -1,6 +1,15 @@
 /** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { buildPyramid, DEFAULT_PREP, openSurvey, TILE_PX, type WorkingPage, type Viewport } from '@jumble/core';
+import {
+  buildPyramid,
+  DEFAULT_PREP,
+  openSurvey,
+  TILE_PX,
+  uniformTrap,
+  type RegionTrap,
+  type Viewport,
+  type WorkingPage,
+} from '@jumble/core';
 import { FakeScreen } from '../tests/FakeScreen.ts';
 import { hut } from '../tests/testPages.ts';
 import { OPEN, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
@@ -25,11 +34,13 @@ let seq: number;
 type Unnumbered<T> = T extends { seq: number } ? Omit<T, 'seq'> : T;
 const tell = (request: Unnumbered<DrawRequest>): void => screen.take({ ...request, seq: ++seq } as DrawRequest);
 
+const depthOf2 = (): RegionTrap => uniformTrap(open.survey.regions.count, { rule: 'depth', depthPx: 2 });
+
 function openPage(): void {
   open = openSurvey(hut(12, true), DEFAULT_PREP);
   const levels = buildPyramid(open.survey, (bytes) => new ArrayBuffer(bytes));
   tell({ kind: 'page', survey: open.survey, levels, original: open.base.grey.data });
-  tell({ kind: 'paint', colours: new Uint32Array(open.survey.regions.count).fill(OPEN), trapDepth2: 4 });
+  tell({ kind: 'paint', colours: new Uint32Array(open.survey.regions.count).fill(OPEN), trap: depthOf2() });
   tell({ kind: 'view', viewport: VIEW, options: OPTIONS });
 }
 
@@ -137,7 +148,7 @@ test.each([3, 17, 91, 204, 555])('what is drawn bit by bit is what would be draw
         break;
       case 3:
         colours = colours.map((word, k) => (k === next(count) ? colour : word));
-        tell({ kind: 'paint', colours, trapDepth2: 4 });
+        tell({ kind: 'paint', colours, trap: depthOf2() });
         break;
       case 4: {
         const tilesPerRow = Math.ceil(open.survey.width / TILE_PX);
@@ -153,7 +164,7 @@ test.each([3, 17, 91, 204, 555])('what is drawn bit by bit is what would be draw
         point = { hovered: -1, preview: null, current: -1 };
         tell({ kind: 'division', survey: open.survey, changed });
         colours = new Uint32Array(open.survey.regions.count).map((_, k) => COLOURS[k % COLOURS.length]!);
-        tell({ kind: 'paint', colours, trapDepth2: 4 });
+        tell({ kind: 'paint', colours, trap: depthOf2() });
         break;
       }
       default:
@@ -166,7 +177,7 @@ test.each([3, 17, 91, 204, 555])('what is drawn bit by bit is what would be draw
   screen = new FakeScreen(VIEW.width, VIEW.height);
   const levels = buildPyramid(open.survey, (bytes) => new ArrayBuffer(bytes));
   tell({ kind: 'page', survey: open.survey, levels, original: open.base.grey.data });
-  tell({ kind: 'paint', colours, trapDepth2: 4 });
+  tell({ kind: 'paint', colours, trap: depthOf2() });
   tell({ kind: 'corrections', raster });
   tell({ kind: 'point', ...point });
   tell({ kind: 'view', viewport: view, options: OPTIONS });

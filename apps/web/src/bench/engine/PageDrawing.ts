@@ -1,6 +1,6 @@
 import { compose, PAPER_WORD, type CellPaint, type PyramidLevel, type Flood, type Viewport } from '@jumble/core';
 import { draftRects } from './draftRects.ts';
-import { drawLoupe } from './drawLoupe.ts';
+import { drawLoupe, drawTwoTraps } from './drawLoupe.ts';
 import { drawOriginal } from './drawOriginal.ts';
 import { drawMark, drawOverlay, drawWay } from './drawOverlay.ts';
 import { drawFlood } from './drawFlood.ts';
@@ -36,7 +36,9 @@ export class PageDrawing {
   private canvas: OffscreenCanvas | null = null;
   private context: OffscreenCanvasRenderingContext2D | null = null;
   private loupe: OffscreenCanvasRenderingContext2D | null = null;
+  private loupeCompares = false;
   private loupeAt: readonly [number, number] | null = null;
+  private compared: Extract<DrawRequest, { kind: 'compareTrap' }>['compared'] = null;
   private beside: OffscreenCanvasRenderingContext2D | null = null;
   private original: Uint8Array | null = null;
   private survey: DrawnSurvey | null = null;
@@ -115,7 +117,13 @@ export class PageDrawing {
         this.wholeOver = true;
         break;
       case 'paint':
-        this.regions.takeColours(request.colours, request.trapDepth2);
+        this.regions.takeColours(request.colours, request.trap);
+        break;
+      case 'trapInk':
+        this.regions.takeTrapInk(request.ink);
+        break;
+      case 'compareTrap':
+        this.compared = request.compared;
         break;
       case 'corrections':
         this.regions.takeCorrections(request.raster);
@@ -139,6 +147,7 @@ export class PageDrawing {
         break;
       case 'loupe':
         this.loupeAt = request.at;
+        this.loupeCompares = request.compares;
         break;
       case 'crop':
         this.sendCrop(request.of, request.width, request.height);
@@ -198,12 +207,18 @@ export class PageDrawing {
     this.whole = false;
     // Running colour lies over everything, which is put anew under it every time.
     this.wholeOver = this.flood !== null;
-    if (this.loupe !== null) drawLoupe(this.loupe, this.loupeAt, this.levels, paint);
+    if (this.loupe !== null && this.loupeAt !== null) this.drawLoupe(this.loupe, this.loupeAt, paint);
     const drawnSeq = this.seq;
     this.parts.requestFrame(() =>
       this.parts.answer({ kind: 'presented', seq: drawnSeq, at: performance.timeOrigin + performance.now() }),
     );
     if (runsOn) this.schedule();
+  }
+
+  private drawLoupe(loupe: OffscreenCanvasRenderingContext2D, at: readonly [number, number], paint: CellPaint): void {
+    const other = this.compared === null || !this.loupeCompares ? null : this.regions.under(this.compared.trap);
+    if (other === null) drawLoupe(loupe, at, this.levels, paint);
+    else drawTwoTraps(loupe, at, this.levels, paint, other, this.compared!.words);
   }
 
   /** The picture's px that a rectangle of the page lies in. */

@@ -1,12 +1,18 @@
 import {
+  compileTrap,
   CURRENT,
   HOVERED,
   joinBoxes,
   MISSING,
+  NO_TRAP_INK,
+  sameTrap,
   TILE_PX,
   type CellPaint,
   type PixelBox,
+  type RegionTrap,
   type TileRaster,
+  type TrapInk,
+  type TrapTable,
 } from '@jumble/core';
 import { OPEN, type DrawnSurvey, type DrawRequest, type ShownCells } from './messages.ts';
 import type { Rect } from './Picture.ts';
@@ -28,6 +34,9 @@ export class RegionPaint {
   private paint: CellPaint | null = null;
   /** What is in the picture while the colours of another division are on their way. */
   private paintBefore: CellPaint | null = null;
+  private trap: RegionTrap | null = null;
+  private trapBefore: RegionTrap | null = null;
+  private trapInk: TrapInk = NO_TRAP_INK;
   private corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | null = null;
   /** Cells that show another colour than their region, and the box they lie in. */
   private shownCells: { readonly words: ReadonlyMap<number, number>; readonly box: PixelBox } | null = null;
@@ -49,13 +58,14 @@ export class RegionPaint {
 
   /** Another page: everything is drawn anew once its colours are there. */
   takePage(survey: DrawnSurvey): void {
+    this.trapInk = NO_TRAP_INK;
     this.takeRegions(survey);
     this.touched.whole();
   }
 
   /** @param changed the paper that has other cells now: the rest of the picture stays, but for what takes other colours. */
   takeDivision(survey: DrawnSurvey, changed: PixelBox | null): void {
-    this.paintBefore = this.paint ?? this.paintBefore;
+    if (this.paint !== null) [this.paintBefore, this.trapBefore] = [this.paint, this.trap];
     this.takeRegions(survey);
     if (changed !== null) this.touchBox(changed);
   }
@@ -75,16 +85,39 @@ export class RegionPaint {
   }
 
   /** Every region in its colour: RGBA words, {@link OPEN} for one without a part. */
-  takeColours(colours: Uint32Array, trapDepth2: number): void {
+  takeColours(colours: Uint32Array, trap: RegionTrap): void {
     if (this.survey === null) return;
     this.regionColours = new Uint32Array(colours);
     // The computing worker writes the cells of a new closure into the shared field a moment before their tables come.
     const room = this.survey.cellCount + CELLS_AHEAD;
-    this.paint = { colour: new Uint32Array(room), marks: new Uint8Array(room), trapDepth2 };
+    this.trap = trap;
+    const table = compileTrap(this.survey, trap, this.trapInk);
+    this.paint = { colour: new Uint32Array(room), marks: new Uint8Array(room), trap: table };
     for (let r = 0; r < this.regionColours.length; r++) this.paintRegion(r);
-    if (this.paintBefore?.trapDepth2 === trapDepth2) this.touchRepainted(this.paintBefore, this.paint);
+    if (this.paintBefore !== null && this.trapBefore !== null && sameDepths(this.trapBefore, trap))
+      this.touchRepainted(this.paintBefore, this.paint);
     else this.touched.whole();
     this.paintBefore = null;
+  }
+
+  /** What trap needs to know of the ink. */
+  takeTrapInk(ink: TrapInk): void {
+    this.trapInk = ink;
+    if (this.paint !== null) this.paint = { ...this.paint, trap: this.compared(this.trap!)! };
+    this.touched.whole();
+  }
+
+  /** The page's colours under another trap; null while there are none. */
+  under(trap: RegionTrap): CellPaint | null {
+    const [now, table] = [this.now, this.compared(trap)];
+    return now === null || table === null ? null : { ...now, trap: table };
+  }
+
+  /** Null where the page was divided otherwise since the trap was worked out. */
+  private compared(trap: RegionTrap): TrapTable | null {
+    const { survey } = this;
+    if (survey === null || trap.ruleOfRegion.length !== survey.regions.count) return null;
+    return compileTrap(survey, trap, this.trapInk);
   }
 
   /** Marks regions with cells that look other than before as to be drawn anew. */
@@ -207,4 +240,11 @@ export class RegionPaint {
     const [x, y] = [left - reach, top - reach];
     this.touched.rect({ x, y, width: right + reach - x, height: bottom + reach - y });
   }
+}
+
+/** Whether two divisions of a page have the same rule all over it: the regions of one may be those of the other. */
+function sameDepths(a: RegionTrap, b: RegionTrap): boolean {
+  const isUniform = ({ rules, areas, ruleOfRegion }: RegionTrap): boolean =>
+    rules.length === 1 && rules[0]!.marginPx === null && areas.length === 0 && ruleOfRegion.length > 0;
+  return sameTrap(a, b) || (isUniform(a) && isUniform(b) && a.rules[0]!.depthPx === b.rules[0]!.depthPx);
 }

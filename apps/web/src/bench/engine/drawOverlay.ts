@@ -160,6 +160,8 @@ const SHAPES: Record<ShapeLook, { readonly colour: string; readonly dash: readon
     balloon: { colour: '#5b4a9c', dash: [2, 4], width: 2.5 },
     solid: { colour: '#b06a00', dash: [9, 4], width: 2.5 },
     change: { colour: '#a32c5b', dash: [6, 3, 2, 3], width: 2.5 },
+    area: { colour: '#3d5a40', dash: [4, 3, 1, 3], width: 2 },
+    fault: { colour: CURRENT, dash: [3, 3], width: 2 },
     trim: { colour: '#1b1c1d', dash: [14, 5], width: 1.5 },
     bleed: { colour: '#1b1c1d', dash: [3, 5], width: 1.5 },
   };

@@ -5,10 +5,12 @@ import type {
   PixelBox,
   Prep,
   PyramidLevel,
+  RegionTrap,
   Ruling,
   Flood,
   Survey,
   TileRaster,
+  TrapInk,
   Viewport,
 } from '@jumble/core';
 
@@ -51,6 +53,8 @@ export interface ViewOptions {
   readonly showFlats: boolean;
   /** RGBA word of bare paper. */
   readonly paper: number;
+  /** The map of trap, in tones so many page px wide. @default the page as it is */
+  readonly trapMapPx?: number;
 }
 
 /** What a small picture shows: a region, outlined, or a place, `span` page px wide. */
@@ -62,7 +66,7 @@ export const CLOSURE_NUMBERS = 9;
 export const STROKE = { closed: 0, proposed: 1, ruledOpen: 2, hand: 3 } as const;
 
 /** How an outline is drawn. */
-export type ShapeLook = 'panel' | 'chosen' | 'balloon' | 'solid' | 'change' | 'trim' | 'bleed';
+export type ShapeLook = 'panel' | 'chosen' | 'balloon' | 'solid' | 'change' | 'trim' | 'bleed' | 'area' | 'fault';
 
 /** An outline over the page with a word to it. */
 export interface OverlayShape {
@@ -147,7 +151,11 @@ export type DrawRequest =
   /** What is painted over the regions: all of it, or squares that changed. */
   | { readonly kind: 'corrections'; readonly seq: number; readonly raster: TileRaster | null }
   | { readonly kind: 'patchCorrections'; readonly seq: number; readonly raster: TileRaster }
-  | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trapDepth2: number }
+  | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trap: RegionTrap }
+  /** What trap needs to know of the ink; it comes once that is found. */
+  | { readonly kind: 'trapInk'; readonly seq: number; readonly ink: TrapInk }
+  /** The trap that the loupe shows beside the page's, with what it is called; null for none. */
+  | { readonly kind: 'compareTrap'; readonly compared: { readonly trap: RegionTrap; readonly words: string } | null }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */
   | { readonly kind: 'patch'; readonly seq: number; readonly regions: Int32Array; readonly colours: Uint32Array }
   /** Cells that show another colour than their region, in place of those before; none with none. */
@@ -161,7 +169,8 @@ export type DrawRequest =
       readonly preview: number | null;
       readonly current: number;
     }
-  | { readonly kind: 'loupe'; readonly at: readonly [number, number] | null }
+  /** Where the loupe is; whether it shows another trap beside the page's. */
+  | { readonly kind: 'loupe'; readonly at: readonly [number, number] | null; readonly compares: boolean }
   | {
       readonly kind: 'crop';
       readonly of: CropOf;

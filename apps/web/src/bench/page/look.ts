@@ -37,9 +37,16 @@ export function showBox(bench: Bench, box: readonly [number, number, number, num
   if (page !== null && view !== null) setView(bench, viewOfBox(view, page, box));
 }
 
-/** The drawing alone is looked at on the Line art stage. */
-function shownOptions({ stage, options }: BenchState): ViewOptions {
-  return stage === 'lineart' ? { ...options, markMissing: false } : options;
+/** The drawing alone is looked at on the Line art stage, the depth of trap on its own. */
+function shownOptions(state: BenchState): ViewOptions {
+  const { stage, options, mapShown } = state;
+  if (stage === 'lineart') return { ...options, markMissing: false };
+  return stage === 'trap' && mapShown ? { ...options, trapMapPx: mapTonePx(state) } : options;
+}
+
+/** Width of a tone in the map of trap, in px: the middle of a wide line has the last but one. */
+export function mapTonePx({ survey }: Pick<BenchState, 'survey'>): number {
+  return Math.max(0.5, Math.round((survey?.lineWidthPx.p90 ?? 0) / 2.5) / 4);
 }
 
 export function setOptions(bench: Bench, options: Partial<ViewOptions>): void {
@@ -58,7 +65,7 @@ export function hover(bench: Bench, point: readonly [number, number] | null): vo
 
 export function showLoupe(bench: Bench, screen: readonly [number, number] | null): void {
   bench.set({ loupe: screen });
-  bench.engine.loupe(screen === null ? null : bench.state.pointer);
+  bench.engine.loupe(screen === null ? null : bench.state.pointer, bench.state.stage === 'trap');
 }
 
 export function beginGesture(bench: Bench): void {

@@ -1,5 +1,5 @@
 import type { TrimDto } from '@jumble/contracts';
-import { scenesOfPage, trapDepth2 } from '@jumble/core';
+import { scenesOfPage } from '@jumble/core';
 import type { ShownSurvey } from '../engine/messages.ts';
 import type { Bench } from '../state/Bench.ts';
 import type { ShowMode, StageName } from '../state/benchState.ts';
@@ -9,6 +9,7 @@ import { correctionsOn, showPainted } from './painted.ts';
 import { followPanels } from './panels.ts';
 import { wordsOfParts } from './partColours.ts';
 import { shownColours, summarise } from './summarise.ts';
+import { followTrapInk, trapOfPage } from './trap.ts';
 
 /** What the stage that is shown does. */
 const stageShown = (bench: Bench): StageHooks | undefined =>
@@ -29,14 +30,17 @@ export function refresh(bench: Bench): void {
     correctionsOn(bench),
   );
   const { current, show, partId } = bench.state;
+  const trap = trapOfPage(survey, page, cast, resolved, bench.state.page?.dpi ?? null);
   bench.set({
+    trap,
     resolved,
     openRegions,
     lookRegions,
     regionsOfPart,
     current: current !== null && current < survey.regions.count ? current : null,
   });
-  bench.engine.paint(shownColours(show, colours, resolved, partId), trapDepth2(page.trap));
+  bench.engine.paint(shownColours(show, colours, resolved, partId), trap);
+  followTrapInk(bench);
   showPainted(bench);
   outlinePointed(bench);
   followPanels(bench);

@@ -1,13 +1,23 @@
 import type { PageView, StepView, TrimDto } from '@jumble/contracts';
-import { PAPER_WORD, type CastSheet, type PageDocument, type ResolvedFills, type Viewport } from '@jumble/core';
+import {
+  NO_TRAP_INK,
+  PAPER_WORD,
+  type CastSheet,
+  type PageDocument,
+  type RegionTrap,
+  type ResolvedFills,
+  type TrapInk,
+  type Viewport,
+} from '@jumble/core';
 import type { ShownSurvey, ViewOptions } from '../engine/messages.ts';
 import { FLATS_INITIAL, type FlatsStageState } from '../stages/flats/flatsState.ts';
 import { GAPS_INITIAL, type GapsState } from '../stages/gaps/gapsState.ts';
 import { LINE_ART_INITIAL, type LineArtState } from '../stages/lineart/lineArtState.ts';
+import { TRAP_INITIAL, type TrapState } from '../stages/trap/trapState.ts';
 import type { Clash, SyncState } from './SyncQueue.ts';
 
 /** The stages of the work, in its order. */
-export const STAGE_NAMES = ['lineart', 'gaps', 'flats', 'handoff'] as const;
+export const STAGE_NAMES = ['lineart', 'gaps', 'flats', 'trap', 'handoff'] as const;
 export type StageName = (typeof STAGE_NAMES)[number];
 
 /** What of the page is shown: all, flats alone, ink alone, the chosen part alone, or what is missing, loud. */
@@ -39,6 +49,10 @@ export interface PageState {
   /** The largest gap that is asked to be looked at while its control moves; null while none is. */
   readonly previewedGapPx: number | null;
   readonly resolved: ResolvedFills | null;
+  /** Which rule of trap every region has. */
+  readonly trap: RegionTrap | null;
+  /** What trap needs to know of the ink. */
+  readonly trapInk: TrapInk;
   /** Regions without a part, the largest first. */
   readonly openRegions: readonly number[];
   /** Regions whose part was not sure when it was given, the largest first. */
@@ -75,12 +89,13 @@ export interface PageState {
 }
 
 /** What the bench shows, by stage and in common. Components select from it; they do not compute. */
-export interface BenchState extends PageState, LineArtState, GapsState, FlatsStageState {}
+export interface BenchState extends PageState, LineArtState, GapsState, FlatsStageState, TrapState {}
 
 export const INITIAL: BenchState = {
   ...LINE_ART_INITIAL,
   ...GAPS_INITIAL,
   ...FLATS_INITIAL,
+  ...TRAP_INITIAL,
   phase: 'reading',
   phaseText: 'The page is opened',
   phaseShare: 0,
@@ -93,6 +108,8 @@ export const INITIAL: BenchState = {
   decidedSurvey: null,
   previewedGapPx: null,
   resolved: null,
+  trap: null,
+  trapInk: NO_TRAP_INK,
   openRegions: [],
   lookRegions: [],
   regionsOfPart: new Map(),

@@ -12,13 +12,14 @@ import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import { request } from '../../../api/http.ts';
 import { useNotices } from '../../../notices/NoticeProvider.tsx';
 import { tones } from '../../../theme.ts';
+import { ruleWords } from '../../page/ruleWords.ts';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { Stacking } from './Stacking.tsx';
-import { TrapField } from './TrapField.tsx';
 import { counted } from '../../../measures.ts';
 
 /** How the flats go out, and what went out already. */
@@ -29,6 +30,7 @@ export function HandoffPanel(): ReactNode {
   const open = useBenchState((state) => state.openRegions.length);
   const palette = useBenchState((state) => state.cast?.palette ?? 'scene');
   const slopePpm = useBenchState((state) => state.survey?.slopePpm ?? 0);
+  const underlapPx = useBenchState((state) => state.cast?.trap.underlapPx ?? 0);
   const [split, setSplit] = useState<LayerSplit>('part');
   const [container, setContainer] = useState<HandoffContainer>('ora');
   const [asking, setAsking] = useState(false);
@@ -52,6 +54,7 @@ export function HandoffPanel(): ReactNode {
       setAsking(false);
     }
   };
+  const isSingle = container === 'png' || split === 'single';
   const building = handoffs?.some((one) => one.state === 'building') === true;
   return (
     <Box sx={{ overflowY: 'auto', flex: 1, p: 1.25, display: 'grid', gap: 1.5, alignContent: 'start' }}>
@@ -88,8 +91,19 @@ export function HandoffPanel(): ReactNode {
           <Choice value="single" label="One layer for all flats" />
         </RadioGroup>
       </FormControl>
-      <TrapField />
-      <Button variant="contained" disabled={asking || building} onClick={() => void build()}>
+      <TrapNote />
+      {underlapPx > 0 && (
+        <Alert severity={isSingle ? 'error' : 'info'} sx={{ py: 0 }}>
+          {isSingle
+            ? `Layers run ${underlapPx} px under each other in this job, and a single layer has none in front of it. Choose one layer per part, or set that to 0 on the Trap stage.`
+            : `Layers run ${underlapPx} px under those in front of them.`}
+        </Alert>
+      )}
+      <Button
+        variant="contained"
+        disabled={asking || building || (underlapPx > 0 && isSingle)}
+        onClick={() => void build()}
+      >
         Build the hand-off
       </Button>
       <Typography variant="caption" color="text.secondary">
@@ -115,6 +129,21 @@ export function HandoffPanel(): ReactNode {
   );
 }
 
+/** How far colour runs under the ink; it is decided on the stage before. */
+function TrapNote(): ReactNode {
+  const words = useBenchState(({ document, cast }) =>
+    ruleWords(document?.trap ?? cast?.trap.rule ?? { rule: 'middle' }),
+  );
+  const areas = useBenchState((state) => state.document?.areas.size ?? 0);
+  const url = useBenchState(({ page }) => (page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/trap`));
+  return (
+    <Typography variant="body2">
+      <b>Trap</b> {words}
+      {areas > 0 && `, with ${counted(areas, 'area')} of its own`}. <Link to={url}>Change it</Link>
+    </Typography>
+  );
+}
+
 function Choice({ value, label }: { readonly value: string; readonly label: string }): ReactNode {
   return (
     <FormControlLabel
@@ -132,7 +161,7 @@ interface HandoffRowProps {
 }
 
 function HandoffRow({ handoff, onCancel }: HandoffRowProps): ReactNode {
-  const what = `${handoff.container === 'png' ? 'flats alone' : handoff.split === 'part' ? 'layer per part' : 'one layer'}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${handoff.trap.rule === 'middle' ? 'to the middle' : `${handoff.trap.depthPx} px`}`;
+  const what = `${handoff.container === 'png' ? 'flats alone' : handoff.split === 'part' ? 'layer per part' : 'one layer'}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${ruleWords(handoff.trap)}`;
   return (
     <Box component="li" sx={{ py: 1, borderBottom: `1px solid ${tones.chromeDark}` }}>
       <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
