@@ -257,6 +257,28 @@ try {
     await page.keyboard.down('q');
   });
   await page.keyboard.up('q');
+  await shoot(
+    'trap',
+    async () => {
+      await open(1, 'trap');
+      await page.getByLabel('Rule of this page').selectOption('px');
+      await page.getByLabel('Length of this page').fill('4');
+      await page.getByLabel('Length of this page').press('Enter');
+      await page.waitForFunction(
+        () => window.jumbleBench.state.faults?.length > 0 && !window.jumbleBench.state.faultsLookedFor,
+      );
+      await page.getByTestId('page').focus();
+      await page.keyboard.press('.');
+      await pointAt(434, 1952);
+      await page.keyboard.down('q');
+      await pointAt(436, 1954);
+    },
+    async () => {
+      await page.keyboard.up('q');
+      await undo();
+      await undo();
+    },
+  );
   await shoot('handoff', async () => {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();

@@ -1,9 +1,20 @@
 import {
+  buildPyramid,
+  compileTrap,
+  compose,
+  DEFAULT_JOB_TRAP,
   DEFAULT_PREP,
+  findTrapFaults,
+  findTrapInk,
   NO_GAPS_PREP,
   openSurvey,
+  paintOfRegions,
+  renderParts,
   ruleSurvey,
+  trapOfRegions,
   type GreyRaster,
+  type JobTrap,
+  type RegionTrap,
   type WorkingPage,
   type Prep,
   type SurveyStep,
@@ -16,6 +27,14 @@ import { tiledPage } from './tiledPage.ts';
 const RUNS = 9;
 /** Pages at two thirds of their size hold as many loose ends as dense pages do. */
 const DENSE_ACROSS = 1.5;
+/** Parts that the regions of the page are shared out among where trap is measured. */
+const TRAP_PARTS = 12;
+const SCREEN = { width: 900, height: 740 };
+/** The whole page, and true pixels in its middle. */
+const VIEWS = [
+  { x: 0, y: 0, scale: 0.11 },
+  { x: 1800, y: 3000, scale: 1 },
+];
 const HAND_CLOSURES = [
   ['redraw', '2300,500-2300,900'],
   ['redrawBackground', '0,60-4124,60'],
@@ -79,6 +98,42 @@ for (let run = 0; run < RUNS; run++) {
     timed(step, () => opened.cut([], maxGapPx, new Map()));
   }
 }
+// Trap on the page as it is opened: what is handed off, under each rule, and a changed rule on the screen.
+const { survey: opened } = openWith(grey, DEFAULT_PREP, () => undefined)[0];
+const partOfRegion = Array.from({ length: opened.regions.count }, (_, r) => String(r % TRAP_PARTS));
+const numbers = Int32Array.from(partOfRegion, Number);
+const parts = Array.from({ length: TRAP_PARTS }, (_, k) => ({ id: String(k), empty: false }));
+const TRAP_RULES: readonly [string, JobTrap][] = [
+  ['trapMiddle', DEFAULT_JOB_TRAP],
+  ['trapDepth', { ...DEFAULT_JOB_TRAP, rule: { rule: 'depth', depthPx: 4 } }],
+  ['trapMax', { ...DEFAULT_JOB_TRAP, rule: { rule: 'max', marginPx: 1 } }],
+  ['trapSolids', { ...DEFAULT_JOB_TRAP, solids: { rule: 'edge' } }],
+];
+const levels = buildPyramid(opened);
+const screen = new Uint32Array(SCREEN.width * SCREEN.height);
+const decide = (job: JobTrap): RegionTrap =>
+  trapOfRegions(opened, { job, page: { trap: null, areas: new Map(), panels: null }, parts, partOfRegion, dpi: 600 });
+for (let run = 0; run < RUNS; run++) {
+  for (const [step, job] of TRAP_RULES) {
+    timed(step, () => {
+      const trap = decide(job);
+      renderParts(opened, numbers, TRAP_PARTS, trap, findTrapInk(opened, trap));
+    });
+    const ink = findTrapInk(opened, decide(job));
+    for (const view of VIEWS) {
+      timed(`screen ${step} ${view.scale}`, () => {
+        const table = compileTrap(opened, decide(job), ink);
+        const paint = paintOfRegions(opened, numbers, new Uint32Array(TRAP_PARTS).fill(0xff808080), table);
+        compose(levels, paint, { ...SCREEN, ...view }, screen, { trapMapPx: 1 });
+      });
+    }
+  }
+  timed('trapFaults', () => {
+    const trap = decide(TRAP_RULES[1]![1]);
+    findTrapFaults(opened, numbers, trap, findTrapInk(opened, trap));
+  });
+}
+best.trapScreen = Math.max(...Object.entries(best).flatMap(([step, ms]) => (step.startsWith('screen ') ? [ms] : [])));
 timed('naive', () => naiveSurvey(grey));
 
 const dense = (await tiledPage(DENSE_ACROSS)).ink;

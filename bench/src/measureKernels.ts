@@ -19,7 +19,13 @@ interface Measured {
     | 'denseWithGaps'
     | 'rule'
     | 'redraw'
-    | 'redrawBackground',
+    | 'redrawBackground'
+    | 'trapMiddle'
+    | 'trapDepth'
+    | 'trapMax'
+    | 'trapSolids'
+    | 'trapScreen'
+    | 'trapFaults',
     number
   >;
   readonly totals: number[];
@@ -64,6 +70,22 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
       { what: 'a ruling, or another largest gap', value: best.rule, unit: 'ms', target: { most: 150 } },
       { what: 'a closure drawn by hand', value: best.redraw, unit: 'ms', target: { most: 80 } },
       { what: 'the same in the background', value: best.redrawBackground, unit: 'ms', target: { most: 80 } },
+      ...(
+        [
+          ['trapMiddle', 'flats under the ink, to the middle', 0.3],
+          ['trapDepth', 'to a fixed depth', 0.3],
+          ['trapMax', 'as deep as the line allows', 0.3],
+          ['trapSolids', 'solid blacks apart', 0.3],
+          ['trapScreen', 'a changed rule on the screen', 0.1],
+          ['trapFaults', 'halos and lines cut short', null],
+        ] as const
+      ).map(([step, what, most]) => ({
+        what: `${what}, of opening the page`,
+        value: best[step] / best.withGaps,
+        unit: 'x',
+        note: `${best[step].toFixed()} ms`,
+        ...(most === null ? {} : { target: { most } }),
+      })),
       { what: 'plain copy of the bytes', value: best.copy, unit: 'ms' },
       { what: 'in copies of the bytes', value: total / best.copy, unit: 'x' },
       { what: 'naive reference', value: best.naive, unit: 'ms', note: 'flood fill and full distance transform' },

@@ -1,5 +1,12 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import type { GreyRaster } from '@jumble/core';
+import {
+  DEFAULT_JOB_TRAP,
+  findTrapFaults,
+  findTrapInk,
+  renderParts,
+  trapOfRegions,
+  type GreyRaster,
+} from '@jumble/core';
 import { DEMO_PARTS } from './castOfDemo.ts';
 import type { DeliberateGap } from './Drawing.ts';
 import { drawPage, PAGE_COUNT, renderInk, renderStagedPage, renderTruth } from './renderPage.ts';
@@ -43,6 +50,43 @@ describe.each(pages)('demo page %i', (number) => {
       const spot = Math.round(at[1]) * ink.width + Math.round(at[0]);
       expect({ at, tone: ink.data[spot], ink: shut.data[spot]! < 100 }).toEqual({ at, tone: 255, ink: true });
     }
+  });
+
+  test('is trapped without halo and without show-through, whatever the rule', () => {
+    const { survey, fills } = truthFills(ink, truth);
+    const { field, inkAlpha, regions, width } = survey;
+    const partOfRegion = Array<string | null>(regions.count).fill(null);
+    for (const { region, part } of fills) partOfRegion[region] = part;
+    const ids = [...new Set(fills.map(({ part }) => part))];
+    const numbers = Int32Array.from(partOfRegion, (part) => (part === null ? -1 : ids.indexOf(part)));
+    const parts = ids.map((id) => ({ id, empty: false }));
+    const page = { trap: null, areas: new Map(), panels: null };
+    const onPaper: number[] = [];
+    for (const rule of [{ rule: 'middle' }, { rule: 'depth', depthPx: 4 }, { rule: 'max', marginPx: 1 }] as const) {
+      const trap = trapOfRegions(survey, { job: { ...DEFAULT_JOB_TRAP, rule }, page, parts, partOfRegion, dpi: 300 });
+      const trapInk = findTrapInk(survey, trap);
+      const { data } = renderParts(survey, numbers, ids.length, trap, trapInk);
+      const covered = new Set(trapInk.pinholes?.at);
+      let [halo, through, paper] = [0, 0, 0];
+      for (let at = 0; at < data.length; at++) {
+        if (covered.has(at)) continue;
+        const source = field[at]! >= 0 ? at : ~field[at]!;
+        const own = numbers[regions.ofCell[field[source]!]!]! + 1;
+        if (field[at]! >= 0) {
+          if (data[at] !== own) through++;
+          paper = (paper * 31 + data[at]!) % 1_000_003;
+        } else if (inkAlpha[at]! < 255 && data[at] !== own) halo++;
+      }
+      onPaper.push(paper);
+      expect({ rule, through }).toEqual({ rule, through: 0 });
+      if (rule.rule !== 'depth') expect({ rule, halo }).toEqual({ rule, halo: 0 });
+      // What a fixed depth leaves is listed, and nothing else is.
+      const faults = findTrapFaults(survey, numbers, trap, trapInk);
+      expect(faults.some(({ kind }) => kind === 'halo')).toBe(rule.rule === 'depth' && halo > 0);
+      expect(faults.every(({ at: [x, y] }) => field[y * width + x]! < 0)).toBe(true);
+    }
+    // Colours on paper are the same under every rule.
+    expect(new Set(onPaper).size).toBe(1);
   });
 
   test('knows the intended part of every pixel', () => {

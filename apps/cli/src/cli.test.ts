@@ -125,7 +125,11 @@ describe('jumble regions', () => {
     [['regions', '--out', 'x']],
     [['regions', 'x.png', '--out', 'x', '--repeat', '0']],
     [['regions', 'x.png', '--out', 'x', '--max-gap', '-3']],
-    [['flat', 'x.png', '--out', 'x', '--fills', 'scratch', '--trap', 'deep']],
+    ...['deep', '-1', '201', '21mm', 'max-', 'max-1mm', '1e2', ''].map((trap): [string[]] => [
+      ['flat', 'x.png', '--out', 'x', '--fills', 'scratch', '--trap', trap],
+    ]),
+    [['flat', 'x.png', '--out', 'x', '--fills', 'scratch', '--underlap', '-1']],
+    [['flat', 'x.png', '--out', 'x', '--fills', 'scratch', '--underlap', '2', '--layers', 'single']],
     [['flat', 'x.png', '--out', 'x', '--fills', 'scratch', '--layers', 'many']],
     [['paint']],
   ])('refuses %j with 2', async (args) => {
@@ -239,6 +243,49 @@ describe('jumble flat', () => {
     const flats = await pixels(at('layers/flats.png'));
     expect([...flats.data.subarray((20 * 120 + 20) * 4, (20 * 120 + 20) * 4 + 4)]).toEqual([0x33, 0x66, 0x99, 255]);
     expect(flats.data[(20 * 120 + 90) * 4 + 3]).toBe(0);
+  });
+
+  test('traps to the middle, a depth in px or mm, and as deep as the line allows', async () => {
+    const columns = async (trap: string, ...more: string[]): Promise<number> => {
+      const out = at(`trap-${trap}`);
+      const code = await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', out, '--trap', trap, ...more); // prettier-ignore
+      expect(errors).toEqual([]);
+      expect(code).toBe(0);
+      const { data } = await pixels(join(out, 'coat.png'));
+      return data.filter((value, k) => k % 4 === 3 && value > 0).length;
+    };
+    const [middle, half, deep] = [await columns('middle'), await columns('0.5'), await columns('max-1')];
+    expect(half).toBeLessThan(middle);
+    expect(deep).toBeGreaterThan(middle);
+    // 0.17 mm at the file's 300 dpi are two px.
+    expect(await columns('0.17mm')).toBe(await columns('2'));
+  });
+
+  test('says in one line which trap a page cannot have', async () => {
+    const flat = (trap: string, page = 'page.v1.png'): Promise<number> =>
+      jumble('flat', at(page), '--fills', 'scratch', '--out', at('none'), '--trap', trap);
+    expect(await flat('max-90')).toBe(2);
+    expect(errors.splice(0).join('')).toMatch(/page\.v1\.png: a margin of 90 px is wider than any line .*\n$/);
+    const { data, info } = await pixels(at('page.v1.png'));
+    await sharp(data, { raw: { width: info.width, height: info.height, channels: 4 } })
+      .png()
+      .toFile(at('plain.png'));
+    expect(await flat('0.3mm', 'plain.png')).toBe(2);
+    expect(errors.splice(0).join('')).toMatch(/plain\.png: it states no resolution, so 0\.3 mm cannot be worked out/);
+    await expect(readdir(at('none'))).rejects.toThrow();
+  });
+
+  test('lets layers run under those in front of them, and their picture stays the same', async () => {
+    const colourOf = async (folder: string): Promise<Buffer[]> =>
+      Promise.all(['coat', 'sky', 'flats'].map(async (name) => (await pixels(at(`${folder}/${name}.png`))).data));
+    await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', at('plain/'));
+    await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', at('slack/'), '--underlap', '3');
+    const [coat, sky, flats] = await colourOf('plain');
+    const [coatToo, skyToo, flatsToo] = await colourOf('slack');
+    const count = (layer: Buffer): number => layer.filter((value, k) => k % 4 === 3 && value > 0).length;
+    expect(Buffer.compare(coat!, coatToo!)).toBe(0);
+    expect(count(skyToo!)).toBeGreaterThan(count(sky!));
+    expect(Buffer.compare(flats!, flatsToo!)).toBe(0);
   });
 
   test('in scratch colours gives every region a colour of its own', async () => {

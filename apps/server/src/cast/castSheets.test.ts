@@ -33,6 +33,28 @@ describe('the cast sheet', () => {
     expect(JSON.stringify(tokens.body)).toMatch(/#336699/);
   });
 
+  test('keeps the trap of the job and of its parts, and takes it back', async () => {
+    const { jobId } = await jobWithPage(server);
+    const trap = { rule: { rule: 'depth', depthMm: 0.2 }, solids: { rule: 'edge' }, pinholePx2: 'auto', underlapPx: 2 };
+    const [group, part] = wren as [(typeof wren)[0], { key: string; value: object }];
+    const coat = { ...part, value: { ...part.value, trap: { rule: 'max', marginPx: 1.5 } } };
+    await change(jobId, [group, coat, { key: 'trap', value: trap }]).expect(201);
+    const kept = new Map(await recordsOf(jobId));
+    expect(kept.get('trap')).toEqual(trap);
+    expect(kept.get('part/coat')).toEqual(coat.value);
+    await change(jobId, [part, { key: 'trap', value: null }], 1).expect(201);
+    const after = new Map(await recordsOf(jobId));
+    expect([after.has('trap'), after.get('part/coat')]).toEqual([false, part.value]);
+    for (const wrong of [
+      { ...trap, underlapPx: -1 },
+      { ...trap, rule: { rule: 'depth', depthPx: -3 } },
+      { ...trap, rule: { rule: 'depth', depthPx: 2, depthMm: 1 } },
+      { ...trap, rule: { rule: 'max' } },
+      { ...trap, solids: { rule: 'depth' } },
+    ])
+      await change(jobId, [{ key: 'trap', value: wrong }], 2).expect(400);
+  });
+
   test.each<[string, object[]]>([
     [
       'a part of no character',

@@ -72,6 +72,33 @@ describe('a hand-off', () => {
     expect(flats[1]).toEqual([['Wren', expect.arrayContaining(['coat', 'hair'])]]);
   });
 
+  test('in layers that run under each other is refused as one layer, and merges to the same picture', async () => {
+    const merged = async (): Promise<Buffer> => {
+      const { merged: png } = readOpenRaster(await download(await build({ split: 'part', container: 'ora' })));
+      return sharp(png).raw().toBuffer();
+    };
+    const { jobId } = (await server.ask.get(`/api/pages/${pageId}`)).body as { jobId: string };
+    const change = async (underlapPx: number): Promise<void> => {
+      const { revision } = (await server.ask.get(`/api/jobs/${jobId}/cast`)).body as { revision: number };
+      const value = { rule: { rule: 'middle' }, solids: { rule: 'line' }, pinholePx2: 'auto', underlapPx };
+      const body = { baseRevision: revision, label: 'Underlap', edits: [{ key: 'trap', value }] };
+      await server.ask.post(`/api/jobs/${jobId}/cast/edits`).send(body).expect(201);
+    };
+    const before = await merged();
+    await change(4);
+    expect(Buffer.compare(await merged(), before)).toBe(0);
+    for (const body of [
+      { split: 'single', container: 'ora' },
+      { split: 'single', container: 'png' },
+    ]) {
+      const refused = await server.ask.post(`/api/pages/${pageId}/handoffs`).send(body).expect(400);
+      expect((refused.body as { detail: string }).detail).toMatch(
+        /run 4 px under each other, and a single layer has none/,
+      );
+    }
+    await change(0);
+  });
+
   test('as one PNG has only the colours of the parts, fully opaque', async () => {
     const view = await build({ split: 'single', container: 'png' });
     const { data, info } = await sharp(await download(view))

@@ -21,6 +21,15 @@ export function rimOf(lineWidthPx: number): number {
   return Math.max(2, Math.round(lineWidthPx));
 }
 
+/** Square of the depth from which on ink is a solid black, in px². */
+export function solidDepth2(lineWidthPx: number): number {
+  return (SOLID_WIDTHS * SOLID_WIDTHS * lineWidthPx * lineWidthPx) / 4;
+}
+
+export function isLargeSolid(areaPx: number, lineWidthPx: number): boolean {
+  return areaPx >= LEAST_AREA * lineWidthPx * lineWidthPx;
+}
+
 interface InkField {
   readonly width: number;
   readonly height: number;
@@ -42,7 +51,7 @@ export function findSolids(
 ): Solid[] {
   const { width, height, field } = page;
   if (lineWidthPx <= 0) return [];
-  const deep2 = (SOLID_WIDTHS * SOLID_WIDTHS * lineWidthPx * lineWidthPx) / 4;
+  const deep2 = solidDepth2(lineWidthPx);
   const seen = new Uint8Array(width * height);
   const solids: Solid[] = [];
   const ruled = new Set(known.map(([x, y]) => y * width + x));
@@ -70,7 +79,7 @@ export function findSolids(
         box[2] = Math.max(box[2], px + 1);
         box[3] = Math.max(box[3], py + 1);
       }
-      if (body.length < LEAST_AREA * lineWidthPx * lineWidthPx) continue;
+      if (!isLargeSolid(body.length, lineWidthPx)) continue;
       solids.push({ at: [deepest % width, Math.floor(deepest / width)], areaPx: body.length, box });
     }
   }

@@ -2,14 +2,15 @@ import { SOLID_WIDTHS } from '../ink/findSolids.ts';
 import type { Point } from '../model/Point.ts';
 import type { Survey } from '../model/Survey.ts';
 import type { Pinholes } from './findPinholes.ts';
+import type { SolidInk } from './markSolids.ts';
 import type { RegionTrap } from './RegionTrap.ts';
 
 /** What of the ink itself trap depends on, found once for a page. */
 export interface TrapInk {
   /** Paper inside strokes that takes colour as if it were ink; null for none. */
   readonly pinholes: Pinholes | null;
-  /** A bit a pixel, row-major: the solid blacks. Null where they are treated as lines are. */
-  readonly solids: Uint8Array | null;
+  /** Null where there are none, or they are treated as lines are. */
+  readonly solids: SolidInk | null;
 }
 
 export const NO_TRAP_INK: TrapInk = { pinholes: null, solids: null };
@@ -26,7 +27,7 @@ export interface TrapTable {
   readonly leastMargin2: number;
   readonly rankOfCell: Uint16Array;
   readonly areas: readonly AreaOutline[];
-  readonly solids: Uint8Array | null;
+  readonly solids: SolidInk | null;
   readonly solidDepth2: number;
   readonly pinholes: Pinholes | null;
   /** Wider than this, in px, ink is no line and has no other side. */

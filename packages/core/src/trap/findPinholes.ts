@@ -50,76 +50,168 @@ export function findPinholes(
   }
   if (count === 0 || count === cellCount) return null;
 
+  const seen = new Uint8Array((width * height + 7) >> 3);
   const pixels = new Int32Stack();
-  const seen = new Set<number>();
+  const sources = new Int32Stack();
   for (let cell = 0; cell < cellCount; cell++) {
     if (isPinhole[cell] === 0) continue;
-    const [x0, y0, x1, y1] = [0, 1, 2, 3].map((k) => box[cell * 4 + k]!) as [number, number, number, number];
-    for (let y = y0; y < y1; y++) {
-      for (let at = y * width + x0; at < y * width + x1; at++) {
-        if (field[at] !== cell) continue;
-        for (const near of inkNearestTo(field, width, height, at)) {
-          if (seen.has(near)) continue;
-          seen.add(near);
-          pixels.push(near);
-        }
-      }
-    }
+    const from = pixels.length;
+    gatherAround(field, width, height, cell, box.subarray(cell * 4, cell * 4 + 4), seen, pixels);
+    nearestOutside(field, isPinhole, width, height, pixels.data.subarray(from, pixels.length), sources);
   }
-  const at = pixels.data.slice(0, pixels.length).sort();
-  const source = new Int32Array(at.length);
-  for (let k = 0; k < at.length; k++) source[k] = nearestPaper(field, isPinhole, width, height, at[k]!);
+  // Pixel and place in one number: typed arrays sort numbers fast.
+  const size = pixels.length;
+  const order = new Float64Array(size);
+  for (let k = 0; k < size; k++) order[k] = pixels.data[k]! * size + k;
+  order.sort();
+  const at = new Int32Array(size);
+  const source = new Int32Array(size);
+  for (let k = 0; k < size; k++) {
+    const place = order[k]! % size;
+    at[k] = pixels.data[place]!;
+    source[k] = sources.data[place]!;
+  }
   const row = new Int32Array(height + 1);
-  for (const one of at) row[Math.floor(one / width) + 1]!++;
+  for (let k = 0; k < at.length; k++) row[Math.floor(at[k]! / width) + 1]!++;
   for (let y = 0; y < height; y++) row[y + 1]! += row[y]!;
   return { at, source, row, isPinhole, count };
 }
 
-/** A paper pixel, and the ink whose nearest paper it is: that hangs together around it. */
-function inkNearestTo(field: Int32Array, width: number, height: number, paper: number): number[] {
-  const found = [paper];
-  const seen = new Set(found);
-  for (let k = 0; k < found.length; k++) {
-    const x = found[k]! % width;
-    const y = (found[k]! - x) / width;
-    for (let dy = -1; dy <= 1; dy++) {
-      for (let dx = -1; dx <= 1; dx++) {
-        const [px, py] = [x + dx, y + dy];
-        const next = py * width + px;
-        if (px < 0 || py < 0 || px >= width || py >= height || seen.has(next) || field[next] !== ~paper) continue;
-        seen.add(next);
-        found.push(next);
+/** The pixels of a pinhole, and the ink whose nearest paper is in it: they hang together. */
+function gatherAround(
+  field: Int32Array,
+  width: number,
+  height: number,
+  cell: number,
+  box: Int32Array,
+  seen: Uint8Array,
+  out: Int32Stack,
+): void {
+  const take = (at: number): void => {
+    if (((seen[at >> 3]! >> (at & 7)) & 1) === 1) return;
+    seen[at >> 3] = seen[at >> 3]! | (1 << (at & 7));
+    out.push(at);
+  };
+  let k = out.length;
+  for (let y = box[1]!; y < box[3]!; y++) {
+    for (let at = y * width + box[0]!; at < y * width + box[2]!; at++) if (field[at] === cell) take(at);
+  }
+  for (; k < out.length; k++) {
+    const x = out.data[k]! % width;
+    const y = (out.data[k]! - x) / width;
+    for (let py = Math.max(0, y - 1); py <= Math.min(height - 1, y + 1); py++) {
+      for (let px = Math.max(0, x - 1); px <= Math.min(width - 1, x + 1); px++) {
+        const value = field[py * width + px]!;
+        if (value < 0 && field[~value] === cell) take(py * width + px);
       }
     }
   }
-  return found;
 }
 
-/** Looks in growing squares; stops once no nearer paper can come. */
-function nearestPaper(field: Int32Array, isPinhole: Uint8Array, width: number, height: number, from: number): number {
-  const x = from % width;
-  const y = (from - x) / width;
-  let best = Infinity;
-  let nearest = from;
-  const look = (px: number, py: number): void => {
-    if (px < 0 || py < 0 || px >= width || py >= height) return;
-    const at = py * width + px;
-    const cell = field[at]!;
-    if (cell < 0 || isPinhole[cell] === 1) return;
-    const d2 = (px - x) * (px - x) + (py - y) * (py - y);
-    if (d2 < best || (d2 === best && at < nearest)) {
-      best = d2;
-      nearest = at;
+/** How far is looked around pixels first, in px; twice as far where that was not enough. */
+const FIRST_REACH_PX = 24;
+
+/** Nearest paper outside pinholes of each pixel: by rows, from what lies next to the left and right in each. */
+function nearestOutside(
+  field: Int32Array,
+  isPinhole: Uint8Array,
+  width: number,
+  height: number,
+  pixels: Int32Array,
+  out: Int32Stack,
+): void {
+  let [x0, y0, x1, y1] = [width, height, 0, 0];
+  for (const at of pixels) {
+    const x = at % width;
+    const y = (at - x) / width;
+    if (x < x0) x0 = x;
+    if (x > x1) x1 = x;
+    if (y < y0) y0 = y;
+    if (y > y1) y1 = y;
+  }
+  for (let reach = FIRST_REACH_PX; ; reach *= 2) {
+    const window = paperAround(field, isPinhole, width, [
+      Math.max(0, x0 - reach),
+      Math.max(0, y0 - reach),
+      Math.min(width, x1 + reach + 1),
+      Math.min(height, y1 + reach + 1),
+    ]);
+    const isAll = reach >= Math.max(width, height);
+    const found = nearestInWindow(window, width, pixels, isAll ? Infinity : reach * reach);
+    if (found === null) continue;
+    for (const one of found) out.push(one);
+    return;
+  }
+}
+
+/** A part of the page with the next paper to the left and to the right of each pixel, as columns of the page; -1 for none. */
+interface PaperWindow {
+  readonly left: number;
+  readonly top: number;
+  readonly columns: number;
+  readonly rows: number;
+  readonly before: Int32Array;
+  readonly after: Int32Array;
+}
+
+function paperAround(
+  field: Int32Array,
+  isPinhole: Uint8Array,
+  width: number,
+  [left, top, right, bottom]: readonly [number, number, number, number],
+): PaperWindow {
+  const [columns, rows] = [right - left, bottom - top];
+  const before = new Int32Array(columns * rows);
+  const after = new Int32Array(columns * rows);
+  for (let row = 0; row < rows; row++) {
+    const base = (top + row) * width + left;
+    let last = -1;
+    for (let k = 0; k < columns; k++) {
+      const cell = field[base + k]!;
+      if (cell >= 0 && isPinhole[cell] === 0) last = left + k;
+      before[row * columns + k] = last;
     }
-  };
-  const farthest = Math.max(x, y, width - 1 - x, height - 1 - y);
-  for (let r = 1; r <= farthest && r * r <= best; r++) {
-    for (let k = -r; k <= r; k++) {
-      look(x + k, y - r);
-      look(x + k, y + r);
-      look(x - r, y + k);
-      look(x + r, y + k);
+    last = -1;
+    for (let k = columns - 1; k >= 0; k--) {
+      const cell = field[base + k]!;
+      if (cell >= 0 && isPinhole[cell] === 0) last = left + k;
+      after[row * columns + k] = last;
     }
   }
-  return nearest;
+  return { left, top, columns, rows, before, after };
+}
+
+/** @returns null where one is farther than `most2` allows to be sure of. */
+function nearestInWindow(
+  { left, top, columns, rows, before, after }: PaperWindow,
+  width: number,
+  pixels: Int32Array,
+  most2: number,
+): Int32Array | null {
+  const found = new Int32Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++) {
+    const x = pixels[k]! % width;
+    const y = (pixels[k]! - x) / width;
+    let best = Infinity;
+    let nearest = pixels[k]!;
+    for (let dy = 0; dy < rows && dy * dy <= best; dy++) {
+      for (let side = dy === 0 ? 1 : -1; side <= 1; side += 2) {
+        const row = y + side * dy - top;
+        if (row < 0 || row >= rows) continue;
+        const at = row * columns + x - left;
+        for (let way = 0; way < 2; way++) {
+          const px = way === 0 ? before[at]! : after[at]!;
+          if (px < 0) continue;
+          const d2 = (px - x) * (px - x) + dy * dy;
+          const index = (top + row) * width + px;
+          if (d2 > best || (d2 === best && index >= nearest)) continue;
+          best = d2;
+          nearest = index;
+        }
+      }
+    }
+    if (best > most2) return null;
+    found[k] = nearest;
+  }
+  return found;
 }

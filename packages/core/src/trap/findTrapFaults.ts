@@ -3,7 +3,8 @@ import type { Point } from '../model/Point.ts';
 import { NO_RANK, type RegionTrap } from './RegionTrap.ts';
 import { FaultPlaces } from './FaultPlaces.ts';
 import { compileTrap, type TrapInk, type TrapTable } from './TrapTable.ts';
-import { areasInRow, COVERED, FAR, HALF_ALPHA, lookUnderInk, readRow } from './underInk.ts';
+import { isSolid, type SolidInk } from './markSolids.ts';
+import { areasInRow, COVERED, coverPinholes, FAR, HALF_ALPHA, lookUnderInk, readInkRow } from './underInk.ts';
 
 /** Soft ink that colour does not reach, or a line too thin for the depth from both sides. */
 export type TrapFaultKind = 'halo' | 'short';
@@ -50,7 +51,6 @@ export function findTrapFaults(
   if (trap.rules.every(({ depthPx }) => depthPx === Infinity)) return [];
   const { width, height, inkAlpha, field } = survey;
   const table = compileTrap(survey, trap, ink);
-  const columns = Int32Array.from({ length: width }, (_, x) => x);
   const partOfCell = new Int32Array(survey.cellCount);
   for (let cell = 0; cell < survey.cellCount; cell++) {
     const region = survey.regions.ofCell[cell]!;
@@ -64,48 +64,49 @@ export function findTrapFaults(
   // Sources of this row and the one above: the index of each pixel's nearest paper, itself on paper, -1 for none.
   let above = new Int32Array(width).fill(-1);
   let here = new Int32Array(width);
-  const raw = new Int32Array(width);
+  const row = { columns: new Int32Array(width), cells: new Int32Array(width) };
+  let inkAbove = new Int32Array(0);
   const cells = new Int32Array(width);
-  const depth = new RowDepths(table, width);
+  const depth = new RowDepths(table, width, height, field);
   for (let y = 0; y < height; y++) {
-    readRow(survey, y, raw);
-    cells.set(raw);
-    lookUnderInk(survey, table, columns, y, cells);
-    depth.read(columns, y);
+    const count = readInkRow(survey, table, y, row);
+    const columns = row.columns.subarray(0, count);
+    const sources = row.cells.subarray(0, count);
+    if (table.pinholes !== null) coverPinholes(survey, table.pinholes, columns, y, sources);
+    const found = cells.subarray(0, count);
+    found.set(sources);
+    lookUnderInk(survey, table, columns, y, found);
+    depth.read(y);
     const base = y * width;
-    for (let x = 0; x < width; x++) here[x] = raw[x]! >= 0 ? base + x : raw[x] === COVERED ? -1 : FAR - raw[x]!;
-    for (let x = 0; x < width; x++) {
+    for (let x = 0; x < width; x++) here[x] = base + x;
+    for (let k = 0; k < count; k++) here[columns[k]!] = sources[k]! > FAR ? -1 : FAR - sources[k]!;
+    for (let k = 0; k < count; k++) {
+      const x = columns[k]!;
       const at = base + x;
       const source = here[x]!;
       if (source < 0) continue;
-      const cell = field[source]!;
-      if (
-        source !== at &&
-        cells[x] === COVERED &&
-        inkAlpha[at]! >= HALF_ALPHA &&
-        inkAlpha[at]! < 255 &&
-        partOfCell[cell]! >= 0
-      ) {
-        const sx = source % width;
-        const found = length(x - sx, y - (source - sx) / width);
-        places.add(
-          'halo',
-          x,
-          y,
-          found,
-          depth.at(x, cell),
-          found - depth.at(x, cell),
-          partOfCell[cell]!,
-          partOfCell[cell]!,
-        );
-      }
+      if (found[k] === COVERED && inkAlpha[at]! >= HALF_ALPHA && inkAlpha[at]! < 255) addHalo(x, y, source);
       if (x > 0) meet(x - 1, y, here[x - 1]!, x, y, source);
       if (y > 0) meet(x, y - 1, above[x]!, x, y, source);
+      if (x + 1 < width && here[x + 1] === at + 1) meet(x, y, source, x + 1, y, at + 1);
     }
+    for (const x of inkAbove) if (here[x] === base + x) meet(x, y - 1, above[x]!, x, y, base + x);
     depth.keep();
+    inkAbove = columns.slice();
     [above, here] = [here, above];
   }
   return places.list();
+
+  function addHalo(x: number, y: number, source: number): void {
+    const cell = field[source]!;
+    const part = partOfCell[cell]!;
+    if (part < 0) return;
+    const sx = source % width;
+    const reach = length(x - sx, y - (source - sx) / width);
+    const deep = depth.at(x, y, cell);
+    // Under a solid black it may be left so.
+    if (deep < reach) places.add('halo', x, y, reach, deep, reach - deep, part, part);
+  }
 
   /** Two neighbours whose colours come from opposite sides of a line: how wide is it, and how deep may they go? */
   function meet(px: number, py: number, from: number, qx: number, qy: number, to: number): void {
@@ -115,8 +116,8 @@ export function findTrapFaults(
     const [partOne, partTwo] = [partOfCell[one]!, partOfCell[two]!];
     const [isPaperOne, isPaperTwo] = [from === py * width + px, to === qy * width + qx];
     if (partOne === partTwo || (isPaperOne && isPaperTwo)) return;
-    const deepOne = partOne < 0 || isPaperOne ? -1 : depth.at(px, one, py < qy);
-    const deepTwo = partTwo < 0 || isPaperTwo ? -1 : depth.at(qx, two);
+    const deepOne = partOne < 0 || isPaperOne ? -1 : depth.at(px, py, one);
+    const deepTwo = partTwo < 0 || isPaperTwo ? -1 : depth.at(qx, qy, two);
     const deepest = Math.max(deepOne === Infinity ? -1 : deepOne, deepTwo === Infinity ? -1 : deepTwo);
     if (deepest < 0) return;
     const [fx, fy, tx, ty] = [from % width, Math.floor(from / width), to % width, Math.floor(to / width)];
@@ -140,6 +141,7 @@ function length(dx: number, dy: number): number {
 
 /** How deep rules let colour run at pixels of a row and of the one before, in px; Infinity where no depth is fixed. */
 class RowDepths {
+  private readonly all: Int32Array;
   private here: Int16Array | null = null;
   private above: Int16Array | null = null;
   private y = 0;
@@ -147,23 +149,35 @@ class RowDepths {
   constructor(
     private readonly table: TrapTable,
     private readonly width: number,
-  ) {}
+    private readonly height: number,
+    private readonly field: Int32Array,
+  ) {
+    this.all = Int32Array.from({ length: width }, (_, x) => x);
+  }
 
-  read(columns: Int32Array, y: number): void {
+  read(y: number): void {
     this.y = y;
-    this.here = areasInRow(this.table, columns, y);
+    this.here = areasInRow(this.table, this.all, y);
   }
 
   keep(): void {
     this.above = this.here;
   }
 
-  at(x: number, cell: number, isAbove = false): number {
+  at(x: number, y: number, cell: number): number {
     const { depth2, ruleOfCell, solids } = this.table;
-    const area = (isAbove ? this.above : this.here)?.[x] ?? -1;
+    const area = (y < this.y ? this.above : this.here)?.[x] ?? -1;
     if (area >= 0) return Math.sqrt(depth2[area]!);
-    const at = (isAbove ? this.y - 1 : this.y) * this.width + x;
-    if (solids !== null && ((solids[at >> 3]! >> (at & 7)) & 1) === 1) return Infinity;
+    if (solids !== null && this.isInSolid(solids, x, y)) return Infinity;
     return Math.sqrt(depth2[ruleOfCell[cell]!]!);
+  }
+
+  private isInSolid(solids: SolidInk, x: number, y: number): boolean {
+    const { width, height, field } = this;
+    const source = ~field[y * width + x]!;
+    if (source < 0 || source >= field.length) return false;
+    const sx = source % width;
+    const [dx, dy] = [x - sx, y - (source - sx) / width];
+    return isSolid(solids, width, height, x, y, dx, dy, dx * dx + dy * dy);
   }
 }

@@ -1,47 +1,74 @@
+import { isLargeSolid, growSolid, rimOf, solidDepth2 } from '../ink/findSolids.ts';
 import type { Survey } from '../model/Survey.ts';
-import { findSolids, growSolid, rimOf } from '../ink/findSolids.ts';
 import { depth2At } from '../raster/depth2At.ts';
 
+/** The solid blacks of a page. */
+export interface SolidInk {
+  /** A bit a pixel, row-major: the ink behind their rims. */
+  readonly bits: Uint8Array;
+  /** Ink this near to paper, in px, is rim: it belongs to what lies behind it. */
+  readonly rimPx: number;
+}
+
 /**
- * The solid blacks of a page with their rims, a bit a pixel, row-major; null for none.
+ * Marks the solid blacks of a page; null for none.
  *
- * Cost: a read of the field, and the solid ink once more.
+ * Cost: a look at a grid of points, and the solid ink once.
  */
 export function markSolids({
   width,
   height,
   field,
   lineWidthPx,
-}: Pick<Survey, 'width' | 'height' | 'field' | 'lineWidthPx'>): Uint8Array | null {
-  const page = { width, height, field };
-  const solids = findSolids(page, lineWidthPx.median);
-  if (solids.length === 0) return null;
-  const rim = rimOf(lineWidthPx.median);
+}: Pick<Survey, 'width' | 'height' | 'field' | 'lineWidthPx'>): SolidInk | null {
+  const line = lineWidthPx.median;
+  if (line <= 0) return null;
+  const deep2 = solidDepth2(line);
+  const rimPx = rimOf(line);
   const bits = new Uint8Array((width * height + 7) >> 3);
   const seen = new Uint8Array(width * height);
-  for (const { at } of solids) {
-    const body = growSolid(page, at[1] * width + at[0], rim, seen);
-    for (let k = 0; k < body.length; k++) markAround(page, body.data[k]!, rim, bits);
-  }
-  return bits;
-}
-
-/** Marks a pixel behind the rim and, where it lies right behind it, the rim before it. */
-function markAround(
-  { width, height, field }: { readonly width: number; readonly height: number; readonly field: Int32Array },
-  at: number,
-  rim: number,
-  bits: Uint8Array,
-): void {
-  bits[at >> 3] = bits[at >> 3]! | (1 << (at & 7));
-  if (depth2At(field, width, at) > (rim + 2) * (rim + 2)) return;
-  const x = at % width;
-  const y = (at - x) / width;
-  for (let py = Math.max(0, y - rim); py <= Math.min(height - 1, y + rim); py++) {
-    for (let px = Math.max(0, x - rim); px <= Math.min(width - 1, x + rim); px++) {
-      const next = py * width + px;
-      const isNear = (px - x) * (px - x) + (py - y) * (py - y) <= rim * rim;
-      if (field[next]! < 0 && isNear) bits[next >> 3] = bits[next >> 3]! | (1 << (next & 7));
+  const stride = Math.max(1, Math.floor(line));
+  let count = 0;
+  for (let y = stride >> 1; y < height; y += stride) {
+    for (let at = y * width + (stride >> 1); at < (y + 1) * width; at += stride) {
+      if (field[at]! >= 0 || seen[at] === 1 || depth2At(field, width, at) < deep2) continue;
+      const body = growSolid({ width, height, field }, at, rimPx, seen);
+      if (!isLargeSolid(body.length, line)) continue;
+      count++;
+      for (let k = 0; k < body.length; k++) {
+        const one = body.data[k]!;
+        bits[one >> 3] = bits[one >> 3]! | (1 << (one & 7));
+      }
     }
   }
+  return count === 0 ? null : { bits, rimPx };
 }
+
+/**
+ * Whether a pixel of ink belongs to a solid black: it lies behind the rim, or right before what does.
+ *
+ * @param dx, dy from its nearest paper to it; `d2` is their square.
+ */
+export function isSolid(
+  { bits, rimPx }: SolidInk,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  d2: number,
+): boolean {
+  let at = y * width + x;
+  if (((bits[at >> 3]! >> (at & 7)) & 1) === 1) return true;
+  if (d2 > rimPx * rimPx) return false;
+  const on = (rimPx + BEHIND_PX) / Math.sqrt(d2) - 1;
+  const bx = Math.round(x + dx * on);
+  const by = Math.round(y + dy * on);
+  if (bx < 0 || by < 0 || bx >= width || by >= height) return false;
+  at = by * width + bx;
+  return ((bits[at >> 3]! >> (at & 7)) & 1) === 1;
+}
+
+/** So far behind the rim a pixel is sure to be counted as behind it. */
+const BEHIND_PX = 1.5;

@@ -3,7 +3,7 @@ import type { TileRaster } from '../corrections/Corrections.ts';
 import type { Survey } from '../model/Survey.ts';
 import type { RegionTrap } from './RegionTrap.ts';
 import { compileTrap, NO_TRAP_INK, type TrapInk } from './TrapTable.ts';
-import { COVERED, lookUnderInk, readRow } from './underInk.ts';
+import { COVERED, lookUnderInk, readInkRow } from './underInk.ts';
 
 /** The flats of a page as numbers: no pixel belongs to two parts. */
 export interface PartRaster {
@@ -42,20 +42,38 @@ export function renderParts(
   for (let p = 0; p < partCount; p++) box.set([width, height, 0, 0], p * 4);
   const areaPx = new Uint32Array(partCount);
   const table = compileTrap(survey, trap, ink);
-  const columns = Int32Array.from({ length: width }, (_, x) => x);
-  const cells = new Int32Array(width);
+  const row = { columns: new Int32Array(width), cells: new Int32Array(width) };
   for (let y = 0; y < height; y++) {
-    readRow(survey, y, cells);
+    const count = readInkRow(survey, table, y, row);
+    const [columns, cells] = [row.columns.subarray(0, count), row.cells.subarray(0, count)];
     lookUnderInk(survey, table, columns, y, cells);
-    renderRow(cells, partOfCell, data, y * width);
+    fillPaper(survey.field, partOfCell, data, y * width, width);
+    fillInk(columns, cells, partOfCell, data, y * width);
     if (corrections !== undefined) correctRow(corrections, data, width, y);
     measureRow(data, width, y, box, areaPx);
   }
   return { width, height, data, box, areaPx };
 }
 
-function renderRow(cells: Int32Array, partOfCell: Uint16Array, data: Uint16Array, base: number): void {
-  for (let x = 0; x < cells.length; x++) if (cells[x] !== COVERED) data[base + x] = partOfCell[cells[x]!]!;
+/** Paper by runs of the same cell, of which a row has few. */
+function fillPaper(field: Int32Array, partOfCell: Uint16Array, data: Uint16Array, base: number, width: number): void {
+  const end = base + width;
+  for (let at = base; at < end;) {
+    const cell = field[at]!;
+    const from = at++;
+    while (at < end && field[at] === cell) at++;
+    if (cell >= 0 && partOfCell[cell] !== 0) data.fill(partOfCell[cell]!, from, at);
+  }
+}
+
+function fillInk(
+  columns: Int32Array,
+  cells: Int32Array,
+  partOfCell: Uint16Array,
+  data: Uint16Array,
+  base: number,
+): void {
+  for (let k = 0; k < cells.length; k++) data[base + columns[k]!] = cells[k] === COVERED ? 0 : partOfCell[cells[k]!]!;
 }
 
 function correctRow({ tilesPerRow, tiles }: TileRaster, data: Uint16Array, width: number, y: number): void {

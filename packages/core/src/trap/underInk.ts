@@ -1,4 +1,6 @@
 import type { Survey } from '../model/Survey.ts';
+import type { Pinholes } from './findPinholes.ts';
+import { isSolid } from './markSolids.ts';
 import type { TrapTable } from './TrapTable.ts';
 
 /** In place of a cell: beside the page, and ink under which no colour runs or is looked at. */
@@ -33,19 +35,37 @@ export function lookUnderInk(
   cells: Int32Array,
   reach2?: Int32Array,
 ): void {
-  if (trap.pinholes !== null) coverPinholes(page, trap, columns, y, cells);
+  if (trap.pinholes !== null) coverPinholes(page, trap.pinholes, columns, y, cells);
   const areas = areasInRow(trap, columns, y);
   if (trap.isMiddle && areas === null && reach2 === undefined) nearestOf(page.field, cells);
-  else applyRules(page, trap, columns, y, cells, areas, reach2);
+  else applyRules(page, trap, columns, y, cells, areas, reach2 ?? null);
 }
 
-/** Puts the pixels of a whole row as {@link lookUnderInk} takes them. */
-export function readRow({ field, width }: UnderInkPage, y: number, cells: Int32Array): void {
+/** Pixels of a row that colour has to be looked up for: its ink, and its pinholes. */
+export interface InkRow {
+  /** Column of each. */
+  readonly columns: Int32Array;
+  /** As {@link lookUnderInk} takes and leaves them. */
+  readonly cells: Int32Array;
+}
+
+/** Puts the pixels of a row that colour has to be looked up for into `row`. @returns how many there are. */
+export function readInkRow(
+  { field, width }: UnderInkPage,
+  { pinholes }: Pick<TrapTable, 'pinholes'>,
+  y: number,
+  { columns, cells }: InkRow,
+): number {
   const base = y * width;
+  const isPinhole = pinholes?.isPinhole ?? null;
+  let count = 0;
   for (let x = 0; x < width; x++) {
     const value = field[base + x]!;
-    cells[x] = value >= 0 ? value : ~value >= field.length ? COVERED : FAR - ~value;
+    if (value >= 0 && (isPinhole === null || isPinhole[value] === 0)) continue;
+    columns[count] = x;
+    cells[count++] = value >= 0 ? value : ~value >= field.length ? COVERED : FAR - ~value;
   }
+  return count;
 }
 
 function nearestOf(field: Int32Array, cells: Int32Array): void {
@@ -59,93 +79,121 @@ function applyRules(
   y: number,
   cells: Int32Array,
   areas: Int16Array | null,
-  reach2: Int32Array | undefined,
+  reach2: Int32Array | null,
 ): void {
-  const { depth2, ruleOfCell, leastMargin2, solids, solidDepth2 } = trap;
-  const found: Found = { cell: -1, reach2: 0 };
+  const { depth2, ruleOfCell, solids, solidDepth2 } = trap;
+  reach2?.fill(0);
+  if (trap.leastMargin2 !== Infinity)
+    crossLines(field, inkAlpha, width, height, trap, columns, y, cells, areas, reach2);
+  // Rows of sources by a product: whole divisions take most of the time here.
+  const perWidth = 1 / width;
   for (let px = 0; px < cells.length; px++) {
     const value = cells[px]!;
     if (value > FAR) {
-      if (reach2 !== undefined) reach2[px] = value >= 0 ? 0 : -1;
+      if (reach2 !== null && value < 0) reach2[px] = -1;
       continue;
     }
     const source = FAR - value;
+    const sy = ((source + 0.5) * perWidth) | 0;
     const x = columns[px]!;
-    const at = y * width + x;
-    const cell = field[source]!;
-    const sx = source % width;
-    const dx = x - sx;
-    const dy = y - (source - sx) / width;
+    const dx = x - (source - sy * width);
+    const dy = y - sy;
     const d2 = dx * dx + dy * dy;
-    const alpha = inkAlpha[at]!;
+    const cell = field[source]!;
+    const alpha = inkAlpha[y * width + x]!;
     const area = areas === null ? -1 : areas[px]!;
-    let most2: number;
-    if (area < 0 && solids !== null && ((solids[at >> 3]! >> (at & 7)) & 1) === 1) {
-      most2 = alpha < 255 ? Infinity : solidDepth2;
-    } else {
-      if (
-        alpha === 255 &&
-        d2 > leastMargin2 &&
-        findAcross(field, width, height, x, y, dx, dy, d2, cell, area, trap, found)
-      ) {
-        cells[px] = found.cell;
-        if (reach2 !== undefined) reach2[px] = found.reach2;
-        continue;
-      }
-      most2 = alpha < HALF_ALPHA ? Infinity : depth2[area < 0 ? ruleOfCell[cell]! : area]!;
-    }
+    let most2 = Infinity;
+    if (area < 0 && solids !== null && isSolid(solids, width, height, x, y, dx, dy, d2)) {
+      if (alpha === 255) most2 = solidDepth2;
+    } else if (alpha >= HALF_ALPHA) most2 = depth2[area < 0 ? ruleOfCell[cell]! : area]!;
     const runs = d2 <= most2;
     cells[px] = runs ? cell : COVERED;
-    if (reach2 !== undefined) reach2[px] = runs ? d2 : -1;
+    if (reach2 !== null) reach2[px] = runs ? d2 : -1;
   }
 }
 
-interface Found {
-  cell: number;
-  reach2: number;
-}
+/** Fixed point: so many bits behind the point. */
+const ONE_BITS = 14;
+const ONE = 1 << ONE_BITS;
+const HALF = ONE >> 1;
 
 /**
- * Looks straight across the line, away from the nearest paper, for a part in front whose rule lets it come this far.
- *
- * @param dx, dy from the nearest paper to the pixel; `d2` is their square. @param area rule of the area the pixel lies in, -1 for none.
+ * Looks across the line from each opaque pixel, away from its nearest paper, for a part in front whose rule lets it come
+ * this far: it goes on until the nearest paper is another region's, by steps that pass no paper.
  */
-function findAcross(
+function crossLines(
   field: Int32Array,
+  inkAlpha: Uint8Array,
   width: number,
   height: number,
-  x: number,
+  { acrossPx, rankOfCell, ruleOfCell, margin2, leastMargin2, pinholes, solids }: TrapTable,
+  columns: Int32Array,
   y: number,
-  dx: number,
-  dy: number,
-  d2: number,
-  cell: number,
-  area: number,
-  { acrossPx, rankOfCell, ruleOfCell, margin2, pinholes }: TrapTable,
-  found: Found,
-): boolean {
-  const own = rankOfCell[cell]!;
-  const longer = Math.max(Math.abs(dx), Math.abs(dy));
-  const ux = dx / longer;
-  const uy = dy / longer;
-  for (let k = 1; k <= acrossPx; k++) {
-    const qx = Math.round(x + ux * k);
-    const qy = Math.round(y + uy * k);
-    if (qx < 0 || qy < 0 || qx >= width || qy >= height) return false;
-    const other = field[qy * width + qx]!;
-    if (other < 0 || (pinholes !== null && pinholes.isPinhole[other] === 1)) continue;
-    const margin = margin2[area < 0 ? ruleOfCell[other]! : area]!;
-    if (rankOfCell[other]! >= own || margin < 0 || d2 <= margin) return false;
-    found.cell = other;
-    found.reach2 = (qx - x) * (qx - x) + (qy - y) * (qy - y);
-    return true;
+  cells: Int32Array,
+  areas: Int16Array | null,
+  reach2: Int32Array | null,
+): void {
+  const isPinhole = pinholes?.isPinhole ?? null;
+  const perWidth = 1 / width;
+  for (let px = 0; px < cells.length; px++) {
+    if (cells[px]! > FAR) continue;
+    const x = columns[px]!;
+    if (inkAlpha[y * width + x] !== 255) continue;
+    const source = FAR - cells[px]!;
+    const own = rankOfCell[field[source]!]!;
+    if (own === 0) continue;
+    const sy = ((source + 0.5) * perWidth) | 0;
+    const dx = x - (source - sy * width);
+    const dy = y - sy;
+    const d2 = dx * dx + dy * dy;
+    // Nothing is nearer than the nearest paper: the other side lies at least as far on.
+    if (d2 <= leastMargin2 || 4 * d2 > acrossPx * acrossPx) continue;
+    const area = areas === null ? -1 : areas[px]!;
+    if (area < 0 && solids !== null && isSolid(solids, width, height, x, y, dx, dy, d2)) continue;
+    const longer = dx * dx > dy * dy ? (dx < 0 ? -dx : dx) : dy < 0 ? -dy : dy;
+    const ux = ((dx * ONE) / longer) | 0;
+    const uy = ((dy * ONE) / longer) | 0;
+    const cell = field[source]!;
+    for (let k = longer; k <= acrossPx - longer;) {
+      const qx = x + ((ux * k + HALF) >> ONE_BITS);
+      const qy = y + ((uy * k + HALF) >> ONE_BITS);
+      if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
+      const value = field[qy * width + qx]!;
+      const paper = value >= 0 ? qy * width + qx : ~value;
+      const other = field[paper]!;
+      const ty = ((paper + 0.5) * perWidth) | 0;
+      const tx = paper - ty * width;
+      if (other === cell) {
+        if (value >= 0) break;
+        // No paper is nearer than this: so far it is safe to go on at once.
+        const step = (Math.sqrt((tx - qx) * (tx - qx) + (ty - qy) * (ty - qy)) * longer) / Math.sqrt(d2);
+        k += step > 1 ? step | 0 : 1;
+        continue;
+      }
+      // Paper of another region on this side of the line, or a hole in it, is not across.
+      const isAcross = (tx - x) * dx + (ty - y) * dy > 0 && (isPinhole === null || isPinhole[other] === 0);
+      if (!isAcross) {
+        k++;
+        continue;
+      }
+      const margin = margin2[area < 0 ? ruleOfCell[other]! : area]!;
+      if (rankOfCell[other]! < own && margin >= 0 && d2 > margin) {
+        cells[px] = other;
+        if (reach2 !== null) reach2[px] = (tx - x) * (tx - x) + (ty - y) * (ty - y);
+      }
+      break;
+    }
   }
-  return false;
 }
 
 /** Pinholes, and the ink around them, belong to the paper outside the stroke. */
-function coverPinholes(page: UnderInkPage, trap: TrapTable, columns: Int32Array, y: number, cells: Int32Array): void {
-  const { at, source, row } = trap.pinholes!;
+export function coverPinholes(
+  page: Pick<UnderInkPage, 'width'>,
+  { at, source, row }: Pinholes,
+  columns: Int32Array,
+  y: number,
+  cells: Int32Array,
+): void {
   const [from, to] = [row[y]!, row[y + 1]!];
   if (from === to) return;
   const base = y * page.width;

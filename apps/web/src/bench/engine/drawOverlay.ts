@@ -48,7 +48,9 @@ export function drawOverlay(context: OffscreenCanvasRenderingContext2D, overlay:
       width,
       dash,
     );
-  for (const shape of overlay.shapes) drawShape(context, shape, sx, sy);
+  // Many areas would hide a whole page: from afar they are thin.
+  for (const shape of overlay.shapes)
+    drawShape(context, shape, sx, sy, shape.look === 'area' && view.scale < PROPOSED_FROM);
   drawSpecks(context, overlay.specks, view);
   const { closures } = overlay;
   for (let k = 0; k * CLOSURE_NUMBERS < closures.length; k++) {
@@ -171,8 +173,9 @@ function drawShape(
   { points, look, label, handles }: OverlayShape,
   sx: (x: number) => number,
   sy: (y: number) => number,
+  isThin: boolean,
 ): void {
-  const { colour, dash, width } = SHAPES[look];
+  const { colour, dash, width } = isThin ? { ...SHAPES[look], dash: [], width: 1 } : SHAPES[look];
   const trace = (): void => {
     context.beginPath();
     // Corners lie between pixels, not on them.
@@ -185,7 +188,7 @@ function drawShape(
   context.setLineDash([]);
   context.lineWidth = width + 2;
   context.strokeStyle = 'rgba(255,255,255,0.8)';
-  trace();
+  if (!isThin) trace();
   context.setLineDash([...dash]);
   context.lineWidth = width;
   context.strokeStyle = colour;

@@ -240,7 +240,7 @@ function PartRules(): ReactNode {
 }
 
 /** More areas than this are counted, not listed. */
-const LISTED = 40;
+const LISTED = 8;
 
 function Areas(): ReactNode {
   const bench = useBench();
