@@ -25,7 +25,9 @@ interface Measured {
     | 'trapMax'
     | 'trapSolids'
     | 'trapScreen'
-    | 'trapFaults',
+    | 'trapFaults'
+    | 'trapInk'
+    | 'trapInkSolids',
     number
   >;
   readonly totals: number[];
@@ -76,6 +78,8 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
           ['trapDepth', 'to a fixed depth', 0.3],
           ['trapMax', 'as deep as the line allows', 0.3],
           ['trapSolids', 'solid blacks apart', 0.3],
+          ['trapInk', 'pinholes, once for a page', null],
+          ['trapInkSolids', 'pinholes and solid blacks, once for a page', null],
           ['trapScreen', 'a changed rule on the screen', 0.1],
           ['trapFaults', 'halos and lines cut short', null],
         ] as const

@@ -25,6 +25,9 @@ function linearTable(): Float64Array {
   return table;
 }
 
+/** The linear value, 0..1, of a byte of sRGB. */
+export const linearOf = (byte: number): number => linear[byte]!;
+
 function compress(t: number): number {
   return t > 216 / 24389 ? root(t, 3) : ((24389 / 27) * t + 16) / 116;
 }

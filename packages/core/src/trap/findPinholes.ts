@@ -1,5 +1,6 @@
 import type { Survey } from '../model/Survey.ts';
 import { Int32Stack } from '../raster/growable.ts';
+import { ScratchBuffer } from '../raster/ScratchBuffer.ts';
 
 /** Paper inside strokes that counts as ink, with the ink whose nearest paper it was. */
 export interface Pinholes {
@@ -53,11 +54,12 @@ export function findPinholes(
   const seen = new Uint8Array((width * height + 7) >> 3);
   const pixels = new Int32Stack();
   const sources = new Int32Stack();
+  const memory = [new ScratchBuffer(), new ScratchBuffer()] as const;
   for (let cell = 0; cell < cellCount; cell++) {
     if (isPinhole[cell] === 0) continue;
     const from = pixels.length;
     gatherAround(field, width, height, cell, box.subarray(cell * 4, cell * 4 + 4), seen, pixels);
-    nearestOutside(field, isPinhole, width, height, pixels.data.subarray(from, pixels.length), sources);
+    nearestOutside(field, isPinhole, width, height, pixels.data.subarray(from, pixels.length), memory, sources);
   }
   // Pixel and place in one number: typed arrays sort numbers fast.
   const size = pixels.length;
@@ -108,9 +110,6 @@ function gatherAround(
   }
 }
 
-/** How far is looked around pixels first, in px; twice as far where that was not enough. */
-const FIRST_REACH_PX = 24;
-
 /** Nearest paper outside pinholes of each pixel: by rows, from what lies next to the left and right in each. */
 function nearestOutside(
   field: Int32Array,
@@ -118,30 +117,42 @@ function nearestOutside(
   width: number,
   height: number,
   pixels: Int32Array,
+  memory: readonly [ScratchBuffer, ScratchBuffer],
   out: Int32Stack,
 ): void {
   let [x0, y0, x1, y1] = [width, height, 0, 0];
-  for (const at of pixels) {
-    const x = at % width;
-    const y = (at - x) / width;
+  for (let k = 0; k < pixels.length; k++) {
+    const x = pixels[k]! % width;
+    const y = (pixels[k]! - x) / width;
     if (x < x0) x0 = x;
     if (x > x1) x1 = x;
     if (y < y0) y0 = y;
     if (y > y1) y1 = y;
   }
-  for (let reach = FIRST_REACH_PX; ; reach *= 2) {
-    const window = paperAround(field, isPinhole, width, [
-      Math.max(0, x0 - reach),
-      Math.max(0, y0 - reach),
-      Math.min(width, x1 + reach + 1),
-      Math.min(height, y1 + reach + 1),
-    ]);
-    const isAll = reach >= Math.max(width, height);
-    const found = nearestInWindow(window, width, pixels, isAll ? Infinity : reach * reach);
-    if (found === null) continue;
-    for (const one of found) out.push(one);
-    return;
-  }
+  // No pixel is farther from paper than one of them is, and it from that one.
+  const first = distanceOut(field, isPinhole, width, height, pixels[0]!);
+  const reach = Math.ceil(first + Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0))) + 1;
+  const box = [
+    Math.max(0, x0 - reach),
+    Math.max(0, y0 - reach),
+    Math.min(width, x1 + reach + 1),
+    Math.min(height, y1 + reach + 1),
+  ] as const;
+  nearestInWindow(paperAround(field, isPinhole, width, box, memory), width, pixels, out);
+}
+
+/** How far a pixel is from paper outside pinholes at most: along rows and columns alone. */
+function distanceOut(field: Int32Array, isPinhole: Uint8Array, width: number, height: number, at: number): number {
+  const x = at % width;
+  const y = (at - x) / width;
+  const isOut = (px: number, py: number): boolean => {
+    if (px < 0 || py < 0 || px >= width || py >= height) return false;
+    const cell = field[py * width + px]!;
+    return cell >= 0 && isPinhole[cell] === 0;
+  };
+  const most = Math.max(width, height);
+  for (let r = 1; r < most; r++) if (isOut(x + r, y) || isOut(x - r, y) || isOut(x, y + r) || isOut(x, y - r)) return r;
+  return most;
 }
 
 /** A part of the page with the next paper to the left and to the right of each pixel, as columns of the page; -1 for none. */
@@ -159,10 +170,11 @@ function paperAround(
   isPinhole: Uint8Array,
   width: number,
   [left, top, right, bottom]: readonly [number, number, number, number],
+  memory: readonly [ScratchBuffer, ScratchBuffer],
 ): PaperWindow {
   const [columns, rows] = [right - left, bottom - top];
-  const before = new Int32Array(columns * rows);
-  const after = new Int32Array(columns * rows);
+  const before = new Int32Array(memory[0].take(4 * columns * rows), 0, columns * rows);
+  const after = new Int32Array(memory[1].take(4 * columns * rows), 0, columns * rows);
   for (let row = 0; row < rows; row++) {
     const base = (top + row) * width + left;
     let last = -1;
@@ -181,18 +193,16 @@ function paperAround(
   return { left, top, columns, rows, before, after };
 }
 
-/** @returns null where one is farther than `most2` allows to be sure of. */
 function nearestInWindow(
   { left, top, columns, rows, before, after }: PaperWindow,
   width: number,
   pixels: Int32Array,
-  most2: number,
-): Int32Array | null {
-  const found = new Int32Array(pixels.length);
+  out: Int32Stack,
+): void {
   for (let k = 0; k < pixels.length; k++) {
     const x = pixels[k]! % width;
     const y = (pixels[k]! - x) / width;
-    let best = Infinity;
+    let best = 2 ** 30;
     let nearest = pixels[k]!;
     for (let dy = 0; dy < rows && dy * dy <= best; dy++) {
       for (let side = dy === 0 ? 1 : -1; side <= 1; side += 2) {
@@ -210,8 +220,6 @@ function nearestInWindow(
         }
       }
     }
-    if (best > most2) return null;
-    found[k] = nearest;
+    out.push(nearest);
   }
-  return found;
 }

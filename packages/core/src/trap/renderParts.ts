@@ -3,7 +3,7 @@ import type { TileRaster } from '../corrections/Corrections.ts';
 import type { Survey } from '../model/Survey.ts';
 import type { RegionTrap } from './RegionTrap.ts';
 import { compileTrap, NO_TRAP_INK, type TrapInk } from './TrapTable.ts';
-import { COVERED, lookUnderInk, readInkRow } from './underInk.ts';
+import { asInk, COVERED, lookUnderInk } from './underInk.ts';
 
 /** The flats of a page as numbers: no pixel belongs to two parts. */
 export interface PartRaster {
@@ -23,6 +23,7 @@ export interface PartRaster {
  * @param partOfRegion part number of each region, -1 for none.
  * @param partCount how many part numbers there are, at most 65,534.
  * @param ink as `findTrapInk` has it. @default lines alone
+ * @param allocate makes the memory of the result, all zero. @default a plain array buffer
  * @param corrections 1 where no colour was painted, 2 + the part's number where one was. @default none
  */
 export function renderParts(
@@ -32,38 +33,68 @@ export function renderParts(
   trap: RegionTrap,
   ink: TrapInk = NO_TRAP_INK,
   corrections?: TileRaster,
+  allocate: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
 ): PartRaster {
   if (partCount > 65_534) throw new RangeError(`\`partCount\` must be at most 65534; received ${partCount}`);
   const { width, height, regions, cellCount } = survey;
   const partOfCell = new Uint16Array(cellCount);
   for (let c = 0; c < cellCount; c++) partOfCell[c] = partOfRegion[regions.ofCell[c]!]! + 1;
-  const data = new Uint16Array(width * height);
+  const data = new Uint16Array(allocate(2 * width * height));
   const box = new Int32Array(partCount * 4);
   for (let p = 0; p < partCount; p++) box.set([width, height, 0, 0], p * 4);
   const areaPx = new Uint32Array(partCount);
   const table = compileTrap(survey, trap, ink);
   const row = { columns: new Int32Array(width), cells: new Int32Array(width) };
+  const isPinhole = table.pinholes?.isPinhole ?? null;
   for (let y = 0; y < height; y++) {
-    const count = readInkRow(survey, table, y, row);
+    const base = y * width;
+    const count = fillPaper(survey.field, partOfCell, isPinhole, data, base, width, row.columns, row.cells);
     const [columns, cells] = [row.columns.subarray(0, count), row.cells.subarray(0, count)];
     lookUnderInk(survey, table, columns, y, cells);
-    fillPaper(survey.field, partOfCell, data, y * width, width);
-    fillInk(columns, cells, partOfCell, data, y * width);
+    fillInk(columns, cells, partOfCell, data, base);
     if (corrections !== undefined) correctRow(corrections, data, width, y);
     measureRow(data, width, y, box, areaPx);
   }
   return { width, height, data, box, areaPx };
 }
 
-/** Paper by runs of the same cell, of which a row has few. */
-function fillPaper(field: Int32Array, partOfCell: Uint16Array, data: Uint16Array, base: number, width: number): void {
-  const end = base + width;
-  for (let at = base; at < end;) {
-    const cell = field[at]!;
-    const from = at++;
-    while (at < end && field[at] === cell) at++;
-    if (cell >= 0 && partOfCell[cell] !== 0) data.fill(partOfCell[cell]!, from, at);
+/** Runs from this length on are filled by one call. */
+const LONG_RUN = 300;
+
+/** Fills paper by runs of the same cell, of which a row has few, and lists the ink. @returns how many pixels are ink. */
+function fillPaper(
+  field: Int32Array,
+  partOfCell: Uint16Array,
+  isPinhole: Uint8Array | null,
+  data: Uint16Array,
+  base: number,
+  width: number,
+  columns: Int32Array,
+  cells: Int32Array,
+): number {
+  let count = 0;
+  for (let x = 0; x < width;) {
+    const value = field[base + x]!;
+    if (value < 0) {
+      columns[count] = x++;
+      cells[count++] = asInk(value, field.length);
+      continue;
+    }
+    const from = x++;
+    while (x < width && field[base + x] === value) x++;
+    if (isPinhole !== null && isPinhole[value] === 1) {
+      for (let k = from; k < x; k++) {
+        columns[count] = k;
+        cells[count++] = value;
+      }
+    } else {
+      const part = partOfCell[value]!;
+      // Most runs are short, and the call costs more than writing them.
+      if (x - from > LONG_RUN) data.fill(part, base + from, base + x);
+      else for (let at = base + from; at < base + x; at++) data[at] = part;
+    }
   }
+  return count;
 }
 
 function fillInk(

@@ -41,6 +41,11 @@ export function lookUnderInk(
   else applyRules(page, trap, columns, y, cells, areas, reach2 ?? null);
 }
 
+/** An ink pixel of the field as {@link lookUnderInk} takes it. @param size pixels of the page. */
+export function asInk(value: number, size: number): number {
+  return ~value >= size ? COVERED : FAR - ~value;
+}
+
 /** Pixels of a row that colour has to be looked up for: its ink, and its pinholes. */
 export interface InkRow {
   /** Column of each. */
@@ -63,7 +68,7 @@ export function readInkRow(
     const value = field[base + x]!;
     if (value >= 0 && (isPinhole === null || isPinhole[value] === 0)) continue;
     columns[count] = x;
-    cells[count++] = value >= 0 ? value : ~value >= field.length ? COVERED : FAR - ~value;
+    cells[count++] = value >= 0 ? value : asInk(value, field.length);
   }
   return count;
 }

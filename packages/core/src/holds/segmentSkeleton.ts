@@ -1,0 +1,249 @@
+import type { Point } from '../model/Point.ts';
+import { Int32Stack } from '../raster/growable.ts';
+import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
+import type { InkGrid } from '../skeleton/InkGrid.ts';
+import { neighbourhood, neighbourOffsets, type Skeleton } from '../skeleton/thinInk.ts';
+import { NEIGHBOURS, squaredRadiusAt } from '../skeleton/traceStrokes.ts';
+import type { LineEdits } from '../model/Holds.ts';
+
+/** Pieces of the middle lines, as they hang together at junctions. */
+export interface Segments {
+  readonly count: number;
+  /** Pixels of the middle lines, by piece: `pixels[start[k] .. start[k + 1] - 1]`, unpadded indices. Junctions are in none. */
+  readonly pixels: Int32Array;
+  readonly start: Int32Array;
+  readonly lengthPx: Float64Array;
+  /** Mean half width along each, in px. */
+  readonly radiusPx: Float64Array;
+}
+
+const [PATH, JUNCTION, CUT] = [1, 2, 3];
+/** A cut or a join is meant for the middle line this near to its point, in line widths and px. */
+const NEAR_WIDTHS = 4;
+const NEAR_PX = 12;
+/** Length of a spur into a corner by the fall of its half width: 1 / sin(half the angle), down to 54 degrees. */
+const CORNER = 2.2;
+const DIAGONAL = Math.SQRT2;
+
+/** A path between junctions: the ones at its ends, -1 for a free end. */
+interface Path {
+  readonly from: number;
+  readonly to: number;
+  readonly length: number;
+  readonly nodes: readonly number[];
+  /** Half widths at its free end and at its junction. */
+  readonly thin: number;
+}
+
+/**
+ * Divides middle lines at their junctions. Spurs shorter than the line is wide belong to their trunk, which goes on through
+ * where they met it; so do bridges that are no longer than that, between crossings drawn as two.
+ *
+ * @param skeleton its `on` is written over. @param lineWidthPx median.
+ */
+export function segmentSkeleton(grid: InkGrid, skeleton: Skeleton, lineWidthPx: number, edits: LineEdits): Segments {
+  const { on, stride, pixels } = skeleton;
+  const offsets = neighbourOffsets(stride);
+  const isJunction = new Uint8Array(pixels.length);
+  for (let k = 0; k < pixels.length; k++)
+    isJunction[k] = NEIGHBOURS[neighbourhood(on, pixels[k]!, stride)]! > 2 ? 1 : 0;
+  for (let k = 0; k < pixels.length; k++) if (isJunction[k] === 1) on[pixels[k]!] = JUNCTION;
+  const reach = Math.max(NEAR_PX, Math.round(NEAR_WIDTHS * lineWidthPx));
+  for (const point of edits.cuts) {
+    const at = nearestOn(skeleton, grid, point, reach);
+    if (at >= 0) on[at] = CUT;
+  }
+  const nodeOf = labelNodes(skeleton, offsets);
+  const { paths, order, start } = labelPaths(grid, skeleton, offsets, nodeOf);
+  const parent = ownRoots(paths.length);
+  mergePaths(paths, nodeOf, parent, lineWidthPx);
+  for (const [one, two] of edits.joins) {
+    const [a, b] = [one, two].map((point) => pathAt(nearestOn(skeleton, grid, point, reach), order, start));
+    if (a! >= 0 && b! >= 0) joinRoots(parent, a!, b!);
+  }
+  return gather(grid, stride, paths, parent, order, start);
+}
+
+/** The pixel of a path nearest to a page point, as a padded index; -1 for none within reach. */
+function nearestOn({ on, stride }: Skeleton, { width, height }: InkGrid, [x, y]: Point, reach: number): number {
+  let best = reach * reach + 1;
+  let nearest = -1;
+  for (let py = Math.max(0, y - reach); py <= Math.min(height - 1, y + reach); py++) {
+    for (let px = Math.max(0, x - reach); px <= Math.min(width - 1, x + reach); px++) {
+      const at = (py + 1) * stride + px + 1;
+      if (on[at] !== PATH) continue;
+      const d2 = (px - x) * (px - x) + (py - y) * (py - y);
+      if (d2 < best) [best, nearest] = [d2, at];
+    }
+  }
+  return nearest;
+}
+
+interface Nodes {
+  readonly count: number;
+  readonly of: ReadonlyMap<number, number>;
+  /** 1 where a line was cut by hand: what meets there stays two. */
+  readonly isCut: readonly boolean[];
+  /** Largest half width at each, in px. */
+  readonly radius: Float64Array;
+}
+
+/** Junction pixels that touch are one node. */
+function labelNodes({ on, pixels }: Skeleton, offsets: readonly number[]): Nodes {
+  const of = new Map<number, number>();
+  const isCut: boolean[] = [];
+  for (let k = 0; k < pixels.length; k++) {
+    const first = pixels[k]!;
+    const kind = on[first]!;
+    if (kind === PATH || of.has(first)) continue;
+    const node = isCut.push(kind === CUT) - 1;
+    const stack = [first];
+    of.set(first, node);
+    for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
+      for (const offset of offsets) {
+        if (on[at + offset] !== kind || of.has(at + offset)) continue;
+        of.set(at + offset, node);
+        stack.push(at + offset);
+      }
+    }
+  }
+  return { count: isCut.length, of, isCut, radius: new Float64Array(isCut.length) };
+}
+
+interface LabelledPaths {
+  readonly paths: Path[];
+  /** Padded indices of path pixels, path by path. */
+  readonly order: Int32Stack;
+  readonly start: number[];
+}
+
+/** Path pixels that touch are one path. */
+function labelPaths(
+  grid: InkGrid,
+  { on, stride, pixels }: Skeleton,
+  offsets: readonly number[],
+  nodes: Nodes,
+): LabelledPaths {
+  const radiusOf = (at: number): number => {
+    const y = (at / stride) | 0;
+    return Math.sqrt(squaredRadiusAt(grid, at - y * stride - 1, y - 1)) - 0.5;
+  };
+  for (const [at, node] of nodes.of) nodes.radius[node] = Math.max(nodes.radius[node]!, radiusOf(at));
+  const SEEN = 4;
+  const order = new Int32Stack(pixels.length);
+  const start: number[] = [];
+  const paths: Path[] = [];
+  for (let k = 0; k < pixels.length; k++) {
+    if (on[pixels[k]!] !== PATH) continue;
+    const from = order.length;
+    start.push(from);
+    order.push(pixels[k]!);
+    on[pixels[k]!] = SEEN;
+    const met: number[] = [];
+    let length = 1;
+    let thin = Infinity;
+    for (let j = from; j < order.length; j++) {
+      const at = order.data[j]!;
+      let neighbours = 0;
+      for (let n = 0; n < 8; n++) {
+        const next = at + offsets[n]!;
+        const kind = on[next]!;
+        if (kind === 0) continue;
+        neighbours++;
+        if (kind === JUNCTION || kind === CUT) met.push(nodes.of.get(next)!);
+        else if (kind === PATH) {
+          on[next] = SEEN;
+          order.push(next);
+          length += (n & 1) === 0 ? 1 : DIAGONAL;
+        }
+      }
+      if (neighbours < 2) thin = Math.min(thin, radiusOf(at));
+    }
+    const around = [...new Set(met)];
+    const isLoop = around.length === 1 && thin === Infinity && met.length > 1;
+    paths.push({ from: around[0] ?? -1, to: isLoop ? around[0]! : (around[1] ?? -1), length, nodes: around, thin });
+  }
+  start.push(order.length);
+  for (let p = 0; p < paths.length; p++) for (let j = start[p]!; j < start[p + 1]!; j++) on[order.data[j]!] = PATH;
+  return { paths, order, start };
+}
+
+/** The path a padded pixel belongs to, -1 for none. Only joins by hand ask. */
+function pathAt(at: number, order: Int32Stack, start: readonly number[]): number {
+  const place = at < 0 ? -1 : order.data.subarray(0, order.length).indexOf(at);
+  return place < 0 ? -1 : start.findIndex((from, p) => place >= from && place < start[p + 1]!);
+}
+
+function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, lineWidthPx: number): void {
+  const at: number[][] = Array.from({ length: nodes.count }, () => []);
+  paths.forEach((path, p) => path.nodes.forEach((node) => at[node]!.push(p)));
+  const isSpur = new Uint8Array(paths.length);
+  const isBridge = new Uint8Array(paths.length);
+  paths.forEach(({ from, to, length, thin }, p) => {
+    if (from < 0) return;
+    const thick = nodes.radius[from]!;
+    if (to < 0) {
+      const narrow = thin === Infinity ? thick : thin;
+      const room = Math.max(thick + 0.8 * Math.max(narrow, lineWidthPx / 2), CORNER * (thick - narrow) + 1);
+      if (length <= room) isSpur[p] = 1;
+    } else if (from !== to && length <= Math.max(thick, nodes.radius[to]!) + 1) isBridge[p] = 1;
+  });
+  const longest = (some: readonly number[], but: number): number =>
+    some.reduce((best, p) => (p !== but && (best < 0 || paths[p]!.length > paths[best]!.length) ? p : best), -1);
+  for (let node = 0; node < nodes.count; node++) {
+    if (nodes.isCut[node]) continue;
+    const here = at[node]!;
+    const stay = here.filter((p) => isSpur[p] === 0);
+    const trunk = longest(stay.length > 0 ? stay : here, -1);
+    for (const p of here) if (isSpur[p] === 1) joinRoots(parent, trunk, p);
+    // What two paths meet in is no junction any more; a path that comes back to it is one by itself.
+    if (stay.length === 2) joinRoots(parent, stay[0]!, stay[1]!);
+    for (const p of stay) {
+      if (isBridge[p] === 0) continue;
+      const next = longest(
+        stay.filter((one) => isBridge[one] === 0),
+        p,
+      );
+      if (next >= 0) joinRoots(parent, next, p);
+      isBridge[p] = 0;
+    }
+  }
+}
+
+function gather(
+  grid: InkGrid,
+  stride: number,
+  paths: readonly Path[],
+  parent: Int32Array,
+  order: Int32Stack,
+  start: readonly number[],
+): Segments {
+  const number = new Int32Array(paths.length).fill(-1);
+  let count = 0;
+  for (let p = 0; p < paths.length; p++) {
+    const root = findRoot(parent, p);
+    if (number[root]! < 0) number[root] = count++;
+  }
+  const sizes = new Int32Array(count + 1);
+  const of = (p: number): number => number[findRoot(parent, p)]!;
+  for (let p = 0; p < paths.length; p++) sizes[of(p) + 1] = sizes[of(p) + 1]! + start[p + 1]! - start[p]!;
+  for (let k = 0; k < count; k++) sizes[k + 1] = sizes[k + 1]! + sizes[k]!;
+  const next = sizes.slice();
+  const pixels = new Int32Array(order.length);
+  const lengthPx = new Float64Array(count);
+  const radiusPx = new Float64Array(count);
+  for (let p = 0; p < paths.length; p++) {
+    const piece = of(p);
+    lengthPx[piece] = lengthPx[piece]! + paths[p]!.length;
+    for (let j = start[p]!; j < start[p + 1]!; j++) {
+      const at = order.data[j]!;
+      const y = ((at / stride) | 0) - 1;
+      const x = at - (y + 1) * stride - 1;
+      pixels[next[piece]!] = y * grid.width + x;
+      next[piece] = next[piece]! + 1;
+      radiusPx[piece] = radiusPx[piece]! + Math.sqrt(squaredRadiusAt(grid, x, y)) - 0.5;
+    }
+  }
+  for (let k = 0; k < count; k++) radiusPx[k] = radiusPx[k]! / Math.max(1, sizes[k + 1]! - sizes[k]!);
+  return { count, pixels, start: sizes, lengthPx, radiusPx };
+}
