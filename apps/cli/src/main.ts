@@ -40,6 +40,7 @@ export async function main(argv: readonly string[]): Promise<number> {
       rule: 'middle',
     })
     .option('--underlap <px>', 'how far layers run under those in front of them', underlap, 0)
+    .option('--holds <file>', 'HOLDS.json: rules that colour lines')
     .option('--layers <split>', 'part or single', layerSplit, 'part')
     .action(async (file: string, options: FlatOptions) => {
       await runFlat(file, options);

@@ -7,7 +7,7 @@ import {
   parseColour,
   regionAt,
   scratchColours,
-  surveyPage,
+  openSurvey,
   widestLine,
   type LayerSplit,
   type PlannedGroup,
@@ -21,13 +21,16 @@ import {
   buildOpenRaster,
   encodeFlatsPng,
   flatsLayers,
+  holdsOnPage,
   inkRgba,
+  linesRgba,
   renderFlats,
   setPngFacts,
   type FlatsLayer,
   type HandoffInput,
 } from '@jumble/formats';
 import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
+import { colourLines, readHolds } from './holds.ts';
 import { UsageError } from './UsageError.ts';
 import { checkNoInput, makeOutputFolder, writeOutput } from './writeOutput.ts';
 
@@ -37,6 +40,7 @@ export interface FlatOptions {
   readonly maxGap: 'auto' | number;
   readonly trap: TrapRule;
   readonly underlap: number;
+  readonly holds?: string;
   readonly layers: LayerSplit;
 }
 
@@ -49,12 +53,16 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
   if (options.underlap > 0 && options.layers === 'single')
     throw new UsageError('--underlap: a single layer has none in front of it; leave it out, or take --layers part.');
   const target = await readTarget(options.out);
-  const inputs = options.fills === 'scratch' ? [file] : [file, options.fills];
+  const inputs = [file, options.fills, options.holds].filter(
+    (one) => one !== undefined && one !== 'scratch',
+  ) as string[];
+  const rules = options.holds === undefined ? [] : await readHolds(options.holds);
   if (target === 'file') await checkNoInput(options.out, inputs);
   const decoded = await decodePage(file).catch((error: unknown) => {
     throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
   });
-  const survey = surveyPage(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap });
+  const page = openSurvey(decoded.grey, { ...DEFAULT_PREP, maxGapPx: options.maxGap });
+  const { survey } = page;
   checkTrap(file, options.trap, decoded.dpi, survey);
   const given = options.fills === 'scratch' ? scratchFills(survey) : await readFills(options.fills, survey);
   const trap = trapOfRegions(survey, {
@@ -64,7 +72,7 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
     partOfRegion: given.partOfRegion,
     dpi: decoded.dpi,
   });
-  const input: HandoffInput = {
+  const plain: HandoffInput = {
     survey,
     ...given,
     trap,
@@ -74,6 +82,8 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
     dpi: decoded.dpi,
     scratch: options.fills === 'scratch',
   };
+  const input =
+    options.holds === undefined ? plain : { ...plain, holds: colourLines(page, plain, options.holds, rules) };
   if (target === 'file') await writeOutput(options.out, await buildOpenRaster(input, { encodeRgba }), inputs);
   else await writeFolder(options.out, input, inputs);
 }
@@ -210,7 +220,11 @@ async function writeFolder(out: string, input: HandoffInput, inputs: readonly st
   await write('flats', await encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, encodeRgba));
   const ink = await encodeRgba(inkRgba(input.survey.inkAlpha), width, height);
   await write('ink', setPngFacts(ink, { dpi }));
-  const taken = new Set(['flats', 'ink']);
+  if (input.holds !== undefined) {
+    const lines = await encodeRgba(linesRgba(input.survey.inkAlpha, holdsOnPage(input)), width, height);
+    await write('lines', setPngFacts(lines, { dpi }));
+  }
+  const taken = new Set(['flats', 'ink', 'lines', 'manifest']);
   for (const layer of flatsLayers(input, flats)) {
     // In a folder nothing tells where a cropped picture goes: every layer has the page's size.
     const png = await encodeRgba(onPage(layer, width, height), width, height);

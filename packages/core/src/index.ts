@@ -1,5 +1,15 @@
 // The shared types and their meaning
-export type { CastPart, CastSheet } from './model/CastSheet.ts';
+export { GROUP_KINDS, type CastPart, type CastSheet, type GroupKind } from './model/CastSheet.ts';
+export {
+  DEFAULT_HOLD_LIMITS,
+  type HoldColour,
+  type HoldLimits,
+  type HoldRule,
+  type LineEdits,
+  type LineSelect,
+  MAX_AROUND_PX,
+} from './model/Holds.ts';
+export { holdRuleOfFile } from './model/checkHolds.ts';
 export { type CorrectionTile, TILE_PX } from './model/CorrectionTile.ts';
 export {
   DEFAULT_PREP,
@@ -105,6 +115,9 @@ export {
   editSeen,
   editSolid,
   editArea,
+  editHold,
+  editLineCut,
+  editLineJoin,
   editTrap,
 } from './page/pageEdits.ts';
 export { ownSolids, readPageDocument, scenesShown } from './page/readPageDocument.ts';
@@ -126,7 +139,9 @@ export {
   editCastScene,
   editColour,
   editGroup,
+  editHoldLimits,
   editJobTrap,
+  kindOfGroup,
   editPalette,
   editPart,
   editScratch,
@@ -217,6 +232,27 @@ export { depthInPx } from './trap/depthInPx.ts';
 export { DEPTH_TONES } from './compose/trapMap.ts';
 export { widestLine } from './trap/widestLine.ts';
 export { underlapLayer } from './trap/underlap.ts';
+
+// Colour holds
+export { findLinePieces } from './holds/findLinePieces.ts';
+export { type GroupOfLines, holdInputOf } from './holds/holdInputOf.ts';
+export type { HoldPaint } from './holds/HoldPaint.ts';
+export { holdRgba, lineRgba } from './holds/holdRaster.ts';
+export type { LinePieces } from './holds/LinePieces.ts';
+export type { FlatsAround } from './holds/meanAround.ts';
+export { type LowContrast, findLowContrast, measureContrast } from './holds/measureContrast.ts';
+export { type HoldInput, type PaintedHolds, paintHolds } from './holds/paintHolds.ts';
+export { type PieceSides, findPieceSides, partsOnSides } from './holds/PieceSides.ts';
+export {
+  type LineKind,
+  type PartsOfLines,
+  type PieceParts,
+  kindOfPiece,
+  pieceNear,
+  piecesWithin,
+  selectLines,
+} from './holds/selectLines.ts';
+export { layOver } from './compose/compose.ts';
 
 // Hand off
 export { type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';

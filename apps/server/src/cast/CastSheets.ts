@@ -109,8 +109,13 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
   const job = await manager.findOneBy(JobEntity, { id: jobId });
   if (job === null) throw notFound('job');
   const records = new Map<string, Json>();
-  for (const { id, name, order, stack } of await manager.findBy(CastGroupEntity, { jobId })) {
-    records.set(`group/${id}`, { name, order, ...(stack === null ? {} : { stack }) });
+  for (const { id, name, order, stack, kind } of await manager.findBy(CastGroupEntity, { jobId })) {
+    records.set(`group/${id}`, {
+      name,
+      order,
+      ...(stack === null ? {} : { stack }),
+      ...(kind === null ? {} : { kind }),
+    });
   }
   for (const { id, name, order } of await manager.findBy(SceneEntity, { jobId })) {
     records.set(`scene/${id}`, { name, order });
@@ -138,6 +143,7 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
     .where('colour.jobId = :jobId', { jobId })
     .getRawMany<{ scene: string; part: string; colour: string }>();
   for (const { scene, part, colour } of colours) records.set(`colour/${scene}/${part}`, colour);
+  if (job.holds !== null) records.set('holds', JSON.parse(job.holds) as Json);
   if (job.trap !== null) records.set('trap', JSON.parse(job.trap) as Json);
   if (job.palette === 'scratch') records.set('palette', 'scratch');
   return { revision: job.castRevision, records };

@@ -13,7 +13,7 @@ import {
 const ROWS_A_STATEMENT = 500;
 
 /** A group, a scene or a part, as `checkCastEdit` let it through. */
-type CastRow = Omit<CastPart, 'id'>;
+type CastRow = Omit<CastPart, 'id'> & { readonly kind?: string };
 
 /**
  * Brings the tables of a cast sheet to what `records` holds under `keys`. What stands in several records (a part
@@ -31,7 +31,8 @@ export async function writeCastRecords(
     const [table, id] = key.split('/') as [string, string];
     if (table === 'palette')
       await manager.update(JobEntity, { id: jobId }, { palette: records.get(key) === 'scratch' ? 'scratch' : 'scene' });
-    else if (table === 'trap') await manager.update(JobEntity, { id: jobId }, { trap: jsonOf(records.get(key)) });
+    else if (table === 'trap' || table === 'holds')
+      await manager.update(JobEntity, { id: jobId }, { [table]: jsonOf(records.get(key)) });
     else if (table === 'colour') colours.add(key);
     else ids[table === 'scratch' ? 'part' : (table as keyof typeof ids)].add(id);
   }
@@ -52,7 +53,12 @@ export async function writeCastRecords(
     }
     for (const some of chunks(gone)) await manager.delete(entity, { jobId, id: In(some) });
   };
-  await table(CastGroupEntity, 'group', ({ name, order, stack }) => ({ name, order, stack: stack ?? null }));
+  await table(CastGroupEntity, 'group', ({ name, order, stack, kind }) => ({
+    name,
+    order,
+    stack: stack ?? null,
+    kind: kind ?? null,
+  }));
   await table(SceneEntity, 'scene', ({ name, order }) => ({ name, order }));
   await table(CastPartEntity, 'part', ({ groupId, name, order, slot, empty, notes, stack, on, trap }, id) => ({
     groupId,

@@ -19,6 +19,8 @@ export class JobEntity {
   @Column('integer', { name: 'cast_revision', default: 0 }) castRevision: number;
   /** Which colours are in force: scene or scratch. */
   @Column('text', { default: 'scene' }) palette: string;
+  /** JSON of HoldLimits; null is the usual. */
+  @Column('text', { nullable: true }) holds: string | null;
   /** JSON of a JobTrap; null is the usual. */
   @Column('text', { nullable: true }) trap: string | null;
   /** JSON of a TrimDto. */
@@ -109,6 +111,7 @@ export class CastGroupEntity {
   @Column('text') name: string;
   @Column('real', { name: 'sort_order' }) order: number;
   @Column('real', { nullable: true }) stack: number | null;
+  @Column('text', { nullable: true }) kind: string | null;
 }
 
 @Entity('cast_part')

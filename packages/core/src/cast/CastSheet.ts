@@ -1,4 +1,5 @@
-import type { CastGroup, CastPart, CastScene, CastSheet } from '../model/CastSheet.ts';
+import type { CastGroup, CastPart, CastScene, CastSheet, GroupKind } from '../model/CastSheet.ts';
+import { DEFAULT_HOLD_LIMITS, type HoldLimits } from '../model/Holds.ts';
 import { DEFAULT_JOB_TRAP, type JobTrap } from '../model/Trap.ts';
 import { ciede2000 } from '../colour/ciede2000.ts';
 import { labOf } from '../colour/lab.ts';
@@ -52,6 +53,7 @@ export function readCastSheet(records: Records): CastSheet {
     aliases,
     palette: records.get('palette') === 'scratch' ? 'scratch' : 'scene',
     trap: { ...DEFAULT_JOB_TRAP, ...(records.get('trap') as unknown as Partial<JobTrap> | undefined) },
+    holds: { ...DEFAULT_HOLD_LIMITS, ...(records.get('holds') as unknown as Partial<HoldLimits> | undefined) },
   };
 }
 
@@ -105,6 +107,18 @@ export function editPalette(palette: 'scene' | 'scratch'): RecordEdit {
 
 export function editJobTrap(trap: JobTrap): RecordEdit {
   return { key: 'trap', value: trap as unknown as Json };
+}
+
+export function editHoldLimits(limits: HoldLimits): RecordEdit {
+  return { key: 'holds', value: limits as unknown as Json };
+}
+
+/** Names of groups that are sets, where nobody has said what they are. */
+const SET_NAMES = /^(sets?|background|backgrounds|ground|scenery|sky|panels?|paper)\b/i;
+
+/** What a group is: as somebody said, else by its name. */
+export function kindOfGroup({ kind, name }: Pick<CastGroup, 'kind' | 'name'>): GroupKind {
+  return kind ?? (SET_NAMES.test(name.trim()) ? 'set' : 'character');
 }
 
 /** The markings on a part. */

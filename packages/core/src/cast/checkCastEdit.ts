@@ -1,11 +1,13 @@
 import * as v from 'valibot';
 import { checkRecord, fields, finiteNumber, flag, id, oneOf, textFrom } from '../model/checkRecord.ts';
+import { holdLimits } from '../model/checkHolds.ts';
+import { GROUP_KINDS } from '../model/CastSheet.ts';
 import { jobTrap, trapRule } from '../model/checkTrap.ts';
 import type { RecordEdit } from '../model/records.ts';
 import { isPlainText, nameUpTo } from '../page/plainText.ts';
 
 const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|trap|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
+const KEY = new RegExp(`^(?:palette|trap|holds|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
 const name = nameUpTo(80);
 export const MAX_NOTES = 1000;
 
@@ -17,11 +19,17 @@ const colour = v.pipe(
 /** What the records of a cast sheet may say, by the first word of their key. */
 const RECORDS: Readonly<Record<string, v.BaseSchema<unknown, unknown, v.BaseIssue<unknown>>>> = {
   trap: jobTrap,
+  holds: holdLimits,
   palette: oneOf('scene', 'scratch'),
   alias: id('a part'),
   colour,
   scratch: colour,
-  group: fields({ name, order: finiteNumber, stack: v.optional(finiteNumber) }),
+  group: fields({
+    name,
+    kind: v.optional(oneOf(...GROUP_KINDS)),
+    order: finiteNumber,
+    stack: v.optional(finiteNumber),
+  }),
   scene: fields({ name, order: finiteNumber }),
   part: fields({
     groupId: id('a group'),

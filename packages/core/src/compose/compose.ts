@@ -4,6 +4,7 @@ import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
 import type { TrapTable } from '../trap/TrapTable.ts';
 import { COVERED, FAR, lookUnderInk, OUTSIDE } from '../trap/underInk.ts';
+import { holdWordAt, type HoldPaint } from '../holds/HoldPaint.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
 import { TrapMap } from './trapMap.ts';
 
@@ -34,6 +35,8 @@ export interface CellPaint {
   readonly marks: Uint8Array;
   /** How colour runs under the ink. */
   readonly trap: TrapTable;
+  /** Colours of the lines. @default all black */
+  readonly holds?: HoldPaint;
   /** RGBA words of painted pixels, which show instead. @default none */
   readonly corrections?: TileRaster;
 }
@@ -107,6 +110,9 @@ export function compose(
   const words = signed(out);
   const ink = new Uint8Array(width);
   const cells = new Int32Array(width);
+  const holds = showInk ? paint.holds : undefined;
+  // RGBA word of the ink at each px, 0 for black.
+  const inks = new Int32Array(width);
   const map = options.trapMapPx === undefined ? null : new TrapMap(page, paint.trap, options.trapMapPx, width);
   let above = new Uint8Array(width);
   let here = new Uint8Array(width);
@@ -124,9 +130,11 @@ export function compose(
       if (map === null) {
         findCells(level.field, rows.near[py]! * level.width, columns.near, columns.full, ink, cells);
         lookUnderInk(page, paint.trap, columns.full, y, cells);
-        paintRow(cells, ink, colour, paint.marks, hatched, py + tile, ground, paper, words, base);
+        findInks(page, holds, columns.full, y, ink, shrink, inks);
+        paintRow(cells, ink, inks, colour, paint.marks, hatched, py + tile, ground, paper, words, base);
       } else map.drawRow(columns.full, y, ink, cells, colour, py + tile, ground, paper, words, base);
-      if (corrections !== undefined && map === null) correctRow(corrections, columns.full, y, ink, paper, words, base);
+      if (corrections !== undefined && map === null)
+        correctRow(corrections, columns.full, y, ink, inks, paper, words, base);
     }
     if (!outlined) continue;
     markRow(cells, paint.marks, here);
@@ -196,9 +204,44 @@ function findCells(
   }
 }
 
+/**
+ * Finds the colour of the ink in a row: that of the line at the pixel, or near it, for soft ink averaged from afar may have
+ * none of its own there.
+ */
+function findInks(
+  { width, height }: PyramidLevel,
+  holds: HoldPaint | undefined,
+  full: Int32Array,
+  y: number,
+  ink: Uint8Array,
+  shrink: number,
+  inks: Int32Array,
+): void {
+  if (holds === undefined) return;
+  const half = shrink > 1 ? shrink >> 1 : 0;
+  for (let px = 0; px < full.length; px++) {
+    const x = full[px]!;
+    inks[px] = 0;
+    if (x < 0 || ink[px] === 0) continue;
+    let at = y * width + x;
+    let row = y;
+    if (holds.ofPixel[at] === 0 && half > 0) {
+      // The four places half a level px away.
+      for (let k = 0; k < 4 && holds.ofPixel[at] === 0; k++) {
+        const nx = k === 0 ? x - half : k === 1 ? x + half : x;
+        const ny = k === 2 ? y - half : k === 3 ? y + half : y;
+        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+        if (holds.ofPixel[ny * width + nx] !== 0) [at, row] = [ny * width + nx, ny];
+      }
+    }
+    if (holds.ofPixel[at] !== 0) inks[px] = holdWordAt(holds, width, at - row * width, row);
+  }
+}
+
 function paintRow(
   cells: Int32Array,
   ink: Uint8Array,
+  inks: Int32Array,
   colour: Int32Array,
   marks: Uint8Array,
   hatched: number,
@@ -219,7 +262,7 @@ function paintRow(
       continue;
     }
     const alpha = ink[px]!;
-    out[base + px] = alpha === 0 ? word : darken(word, alpha);
+    out[base + px] = alpha === 0 ? word : inks[px] === 0 ? darken(word, alpha) : layOver(word, inks[px]!, alpha);
   }
 }
 
@@ -229,6 +272,7 @@ function correctRow(
   full: Int32Array,
   y: number,
   ink: Uint8Array,
+  inks: Int32Array,
   paper: number,
   out: Int32Array,
   base: number,
@@ -249,7 +293,8 @@ function correctRow(
     let word = tile[inRow + (x % TILE_PX)]! | 0;
     if (word === 0) continue;
     if (word === PAPER) word = paper;
-    out[base + px] = ink[px] === 0 ? word : darken(word, ink[px]!);
+    if (ink[px] === 0) out[base + px] = word;
+    else out[base + px] = inks[px] === 0 ? darken(word, ink[px]!) : layOver(word, inks[px]!, ink[px]!);
   }
 }
 
@@ -316,6 +361,18 @@ export function darken(word: number, alpha: number): number {
   let r = (word & 255) * rest + 128;
   let g = ((word >>> 8) & 255) * rest + 128;
   let b = ((word >>> 16) & 255) * rest + 128;
+  r = (r + (r >> 8)) >> 8;
+  g = (g + (g >> 8)) >> 8;
+  b = (b + (b >> 8)) >> 8;
+  return 0xff000000 | (b << 16) | (g << 8) | r;
+}
+
+/** A colour of this alpha over an opaque word, each channel rounded to the nearest step. @returns a signed word */
+export function layOver(word: number, over: number, alpha: number): number {
+  const rest = 255 - alpha;
+  let r = (word & 255) * rest + (over & 255) * alpha + 128;
+  let g = ((word >>> 8) & 255) * rest + ((over >>> 8) & 255) * alpha + 128;
+  let b = ((word >>> 16) & 255) * rest + ((over >>> 16) & 255) * alpha + 128;
   r = (r + (r >> 8)) >> 8;
   g = (g + (g >> 8)) >> 8;
   b = (b + (b >> 8)) >> 8;

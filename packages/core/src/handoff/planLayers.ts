@@ -1,5 +1,5 @@
-import { colourOfPart } from '../cast/CastSheet.ts';
-import type { CastGroup, CastPart, CastSheet } from '../model/CastSheet.ts';
+import { colourOfPart, kindOfGroup } from '../cast/CastSheet.ts';
+import type { CastGroup, CastPart, CastSheet, GroupKind } from '../model/CastSheet.ts';
 import type { TrapRule } from '../model/Trap.ts';
 import { parseColour } from '../colour/hex.ts';
 
@@ -20,6 +20,8 @@ export interface PlannedPart {
 }
 
 export interface PlannedGroup {
+  readonly id?: string;
+  readonly kind?: GroupKind;
   readonly name: string;
   /** Topmost first. */
   readonly parts: readonly PlannedPart[];
@@ -33,6 +35,8 @@ export interface PlannedGroup {
  */
 export function planParts(sheet: CastSheet, [sceneId = null, ...further]: readonly (string | null)[]): PlannedGroup[] {
   return stackedGroups(sheet).map((group) => ({
+    id: group.id,
+    kind: kindOfGroup(group),
     name: group.name,
     parts: stackedParts(sheet, group.id).map((part) => ({
       id: part.id,

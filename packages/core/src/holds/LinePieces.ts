@@ -3,6 +3,8 @@ export interface LinePieces {
   readonly count: number;
   readonly width: number;
   readonly height: number;
+  /** As the survey has it: below 0 on ink. */
+  readonly field: Int32Array;
   /** One more than the number of each pixel's piece, 0 where none is near; goes {@link PAST_EDGE_PX} past the ink. */
   readonly ofPixel: Uint16Array | Uint32Array;
   /** Ink pixels of each piece. */

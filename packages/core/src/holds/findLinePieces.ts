@@ -37,7 +37,7 @@ export function findLinePieces(
   const count = labelRest(label, field, segments.count, width, height);
   const numbered = numberByPlace(label, field, count, width, height, allocate);
   growPastEdge(numbered.ofPixel, field, width, height);
-  return describe(numbered, segments, survey, width, height);
+  return { ...describe(numbered, segments, survey, width, height), field };
 }
 
 const FAR = 0xffff;
@@ -218,7 +218,7 @@ function describe(
   { inkAlpha, lineWidthPx }: Pick<Survey, 'inkAlpha' | 'lineWidthPx'>,
   width: number,
   height: number,
-): LinePieces {
+): Omit<LinePieces, 'field'> {
   const lengthPx = new Float64Array(count).fill(1);
   const widthPx = new Float64Array(count).fill(1);
   const at = first.slice(0, count);
@@ -228,7 +228,9 @@ function describe(
     const piece = ofLabel[k + 1]!;
     if (piece < 0) continue;
     lengthPx[piece] = segments.lengthPx[k]!;
-    widthPx[piece] = Math.max(1, 2 * segments.radiusPx[k]!);
+    // A long piece is as wide as its ink by its length; in a short one that says little.
+    const isLong = segments.lengthPx[k]! > 4 * segments.radiusPx[k]!;
+    widthPx[piece] = isLong ? areaPx[piece]! / segments.lengthPx[k]! : Math.max(1, 2 * segments.radiusPx[k]!);
     at[piece] = segments.pixels[(segments.start[k]! + segments.start[k + 1]!) >> 1]!;
     if (segments.radiusPx[k]! >= deep) isSolid[piece] = 1;
   }

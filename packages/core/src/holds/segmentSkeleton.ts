@@ -184,7 +184,8 @@ function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, li
     const thick = nodes.radius[from]!;
     if (to < 0) {
       const narrow = thin === Infinity ? thick : thin;
-      const room = Math.max(thick + 0.8 * Math.max(narrow, lineWidthPx / 2), CORNER * (thick - narrow) + 1);
+      // Beyond the edge of the line it stands on, shorter than that is wide, or than lines are here.
+      const room = Math.max(thick + Math.min(2 * thick, lineWidthPx), CORNER * (thick - narrow) + 1);
       if (length <= room) isSpur[p] = 1;
     } else if (from !== to && length <= Math.max(thick, nodes.radius[to]!) + 1) isBridge[p] = 1;
   });

@@ -1,9 +1,16 @@
+import type { HoldLimits } from './Holds.ts';
 import type { JobTrap, TrapRule } from './Trap.ts';
+
+/** What a group of the cast is: sets are the ground that figures stand before. */
+export const GROUP_KINDS = ['character', 'prop', 'set'] as const;
+export type GroupKind = (typeof GROUP_KINDS)[number];
 
 /** A character, a prop or a set: parts stand together under it. */
 export interface CastGroup {
   readonly id: string;
   readonly name: string;
+  /** Absent: as its name says, a set if it is called one. */
+  readonly kind?: GroupKind;
   readonly order: number;
   /** Place in the stacking of a hand-off, the lowest in front; absent: as on the sheet. */
   readonly stack?: number;
@@ -49,4 +56,5 @@ export interface CastSheet {
   /** Which colours are shown and handed off. */
   readonly palette: 'scene' | 'scratch';
   readonly trap: JobTrap;
+  readonly holds: HoldLimits;
 }

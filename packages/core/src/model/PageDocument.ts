@@ -1,6 +1,7 @@
 import type { CorrectionTile } from './CorrectionTile.ts';
 import type { Ruling } from './Ruling.ts';
 import type { DetailRule, InkPoints } from './inkMeasures.ts';
+import type { HoldRule, LineEdits } from './Holds.ts';
 import type { TrapArea, TrapRule } from './Trap.ts';
 
 /** How the line art is read. */
@@ -80,6 +81,9 @@ export interface PageDocument {
   readonly trap: TrapRule | null;
   /** Areas with a rule of their own, by id. */
   readonly areas: ReadonlyMap<string, TrapArea>;
+  /** Rules that colour lines, by id. */
+  readonly holds: ReadonlyMap<string, HoldRule>;
+  readonly lineEdits: LineEdits;
   /** Scene of the page; null is the job's first. */
   readonly scene: string | null;
   /** By key `x,y`. */

@@ -3,6 +3,7 @@ import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
 import { checkRecord, fields, finiteNumber, flag, id, integer, list, oneOf, point } from '../model/checkRecord.ts';
 import { TILE_AREA } from '../model/CorrectionTile.ts';
+import { holdRule } from '../model/checkHolds.ts';
 import { trapArea, trapRule } from '../model/checkTrap.ts';
 import { FILL_LOOKS } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
@@ -86,6 +87,9 @@ function everySecond(numbers: readonly number[], from: 0 | 1, least: number, mos
 const RECORDS: readonly (readonly [key: RegExp, schema: v.BaseSchema<unknown, unknown, v.BaseIssue<unknown>>])[] = [
   [/^prep$/, prep],
   [/^trap$/, trapRule],
+  [/^hold\/[A-Za-z0-9_-]{1,64}$/, holdRule],
+  [/^linecut\/\d{1,6},\d{1,6}$/, oneOf(true)],
+  [/^linejoin\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/, oneOf(true)],
   [/^area\/[A-Za-z0-9_-]{1,64}$/, trapArea],
   [/^scene$/, id('a scene')],
   [/^key$/, fields({ picture: id('a reference picture'), name: nameUpTo(200) })],
@@ -110,7 +114,7 @@ export function checkPageEdit({ key, value }: RecordEdit): void {
   const schema = RECORDS.find(([pattern]) => pattern.test(key))?.[1];
   if (schema === undefined) {
     throw new TypeError(
-      `\`key\` must be prep, trap, area/id, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+      `\`key\` must be prep, trap, area/id, hold/id, linecut/x,y, linejoin/x,y-x,y, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
     );
   }
   if (value === null) return;

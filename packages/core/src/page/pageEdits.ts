@@ -1,5 +1,21 @@
-import { AREA, BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import {
+  AREA,
+  BALLOON,
+  CLOSURE,
+  FILL,
+  GAP,
+  HOLD,
+  INK,
+  LINE_CUT,
+  LINE_JOIN,
+  MARK,
+  SEEN,
+  SOLID,
+  TILE,
+} from './recordKeys.ts';
 import type { BalloonRuling, Fill, InkFile, Mark, PageGuide, PagePanel, Prep } from '../model/PageDocument.ts';
+import type { HoldRule } from '../model/Holds.ts';
+import type { Point } from '../model/Point.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
 import type { Ruling } from '../model/Ruling.ts';
@@ -64,6 +80,20 @@ export function editTrap(trap: TrapRule | null): RecordEdit {
 
 export function editArea(id: string, area: TrapArea | null): RecordEdit {
   return { key: AREA + id, value: area as unknown as Json };
+}
+
+export function editHold(id: string, rule: HoldRule | null): RecordEdit {
+  return { key: HOLD + id, value: rule as unknown as Json };
+}
+
+/** Cuts a line in two at a point on ink, or takes the cut away. */
+export function editLineCut(at: Point, there: boolean): RecordEdit {
+  return { key: LINE_CUT + at.join(), value: there ? true : null };
+}
+
+/** Makes two line pieces one, by points on them, or takes that back. */
+export function editLineJoin(one: Point, two: Point, there: boolean): RecordEdit {
+  return { key: `${LINE_JOIN}${one.join()}-${two.join()}`, value: there ? true : null };
 }
 
 export function editScene(scene: string | null): RecordEdit {

@@ -1,4 +1,18 @@
-import { AREA, BALLOON, CLOSURE, FILL, GAP, INK, MARK, SEEN, SOLID, TILE } from './recordKeys.ts';
+import {
+  AREA,
+  BALLOON,
+  CLOSURE,
+  FILL,
+  GAP,
+  HOLD,
+  INK,
+  LINE_CUT,
+  LINE_JOIN,
+  MARK,
+  SEEN,
+  SOLID,
+  TILE,
+} from './recordKeys.ts';
 import {
   type BalloonRuling,
   DEFAULT_PREP,
@@ -10,7 +24,9 @@ import {
   type PagePanel,
   type Prep,
 } from '../model/PageDocument.ts';
+import type { HoldRule } from '../model/Holds.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
+import type { Point } from '../model/Point.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
 import type { Ruling } from '../model/Ruling.ts';
 import type { Records } from '../model/records.ts';
@@ -27,6 +43,9 @@ export function readPageDocument(records: Records): PageDocument {
   const marks = new Map<string, Mark>();
   const tiles = new Map<string, CorrectionTile>();
   const areas = new Map<string, TrapArea>();
+  const holds = new Map<string, HoldRule>();
+  const cuts: Point[] = [];
+  const joins: [Point, Point][] = [];
   for (const [key, value] of records) {
     if (key.startsWith(FILL)) fills.set(key.slice(FILL.length), value as unknown as Fill);
     else if (key.startsWith(GAP)) rulings.set(key.slice(GAP.length), value as Ruling);
@@ -38,11 +57,19 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(MARK)) marks.set(key.slice(MARK.length), value as unknown as Mark);
     else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
     else if (key.startsWith(AREA)) areas.set(key.slice(AREA.length), value as unknown as TrapArea);
+    else if (key.startsWith(HOLD)) holds.set(key.slice(HOLD.length), value as unknown as HoldRule);
+    else if (key.startsWith(LINE_CUT)) cuts.push(pointOf(key.slice(LINE_CUT.length)));
+    else if (key.startsWith(LINE_JOIN)) {
+      const [one, two] = key.slice(LINE_JOIN.length).split('-').map(pointOf);
+      joins.push([one!, two!]);
+    }
   }
   return {
     prep: { ...DEFAULT_PREP, ...(records.get('prep') as unknown as Partial<Prep> | undefined) },
     trap: (records.get('trap') as unknown as TrapRule | undefined) ?? null,
     areas,
+    holds,
+    lineEdits: { cuts: inOrder(cuts), joins: joins.sort(([a], [b]) => a[1] - b[1] || a[0] - b[0]) },
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
     rulings,
@@ -56,6 +83,12 @@ export function readPageDocument(records: Records): PageDocument {
     guide: (records.get('key') as unknown as PageGuide | undefined) ?? null,
     tiles,
   };
+}
+
+const pointOf = (text: string): Point => text.split(',').map(Number) as unknown as Point;
+
+function inOrder(points: Point[]): Point[] {
+  return points.sort((a, b) => a[1] - b[1] || a[0] - b[0]);
 }
 
 /** Points of the solid blacks that are regions of their own, in a lasting order. */

@@ -17,3 +17,9 @@ export const MARK = 'mark/';
 export const TILE = 'tile/';
 
 export const AREA = 'area/';
+
+export const HOLD = 'hold/';
+
+export const LINE_CUT = 'linecut/';
+
+export const LINE_JOIN = 'linejoin/';

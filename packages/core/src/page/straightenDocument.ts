@@ -3,6 +3,9 @@ import { SLOPE_UNIT } from '../ink/straighten.ts';
 import {
   editArea,
   editBalloon,
+  editHold,
+  editLineCut,
+  editLineJoin,
   editDrawn,
   editFill,
   editMark,
@@ -12,6 +15,7 @@ import {
   editTile,
 } from './pageEdits.ts';
 import type { PageDocument } from '../model/PageDocument.ts';
+import type { HoldRule } from '../model/Holds.ts';
 import type { RecordEdit } from '../model/records.ts';
 import type { Point } from '../model/Point.ts';
 
@@ -49,6 +53,12 @@ export function straightenDocument(
   for (const [key, ruling] of page.balloons) put(editBalloon(movedPoint(key), ruling));
   for (const [id, mark] of page.marks) put(editMark(id, { ...mark, points: mark.points.map(move) }));
   for (const [id, area] of page.areas) put(editArea(id, { ...area, points: area.points.map(move) }));
+  for (const [id, rule] of page.holds) put(editHold(id, { ...rule, ...turned(rule, move) }));
+  const { cuts, joins } = page.lineEdits;
+  for (const at of cuts) put(editLineCut(at, false));
+  for (const [one, two] of joins) put(editLineJoin(one, two, false));
+  for (const at of cuts) put(editLineCut(move(at), true));
+  for (const [one, two] of joins) put(editLineJoin(move(one), move(two), true));
   for (const square of page.tiles.keys()) put(editTile(square, null));
   const back = turn(slopePpm ?? 0, page.prep.slopePpm ?? 0, width, height);
   for (const [square, tile] of turnTiles(page.tiles, move, back)) put(editTile(square, tile));
@@ -56,6 +66,23 @@ export function straightenDocument(
   if (page.panels !== null)
     edits.push(editPanels(page.panels.map((panel) => ({ ...panel, points: panel.points.map(move) }))));
   return edits;
+}
+
+/** What of a rule lies on the page moves along. */
+function turned({ lines, colour }: HoldRule, move: (point: Point) => Point): Pick<HoldRule, 'lines' | 'colour'> {
+  const select =
+    'at' in lines ? { at: lines.at.map(move) } : 'within' in lines ? { within: lines.within.map(move) } : lines;
+  if (typeof colour === 'string' || !('gradient' in colour)) return { lines: select, colour };
+  const [[from, a], [to, b]] = colour.gradient;
+  return {
+    lines: select,
+    colour: {
+      gradient: [
+        [from, move(a)],
+        [to, move(b)],
+      ],
+    },
+  };
 }
 
 /** Where a point of the page at one slope lies at another; never off the page. */

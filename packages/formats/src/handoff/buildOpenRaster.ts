@@ -4,13 +4,17 @@ import {
   darken,
   degreesOfSlope,
   doubleParts,
+  holdRgba,
+  layOver,
   paintOfRegions,
   paintTiles,
   renderParts,
   rgbaWord,
   compileTrap,
   type Corrections,
+  type HoldPaint,
   type LayerSplit,
+  type LinePieces,
   type PlannedGroup,
   type Survey,
   type TileRaster,
@@ -37,6 +41,10 @@ export interface HandoffInput {
   readonly trapInk: TrapInk;
   /** How far layers run under those in front of them, in px of the page as it was worked on. */
   readonly underlapPx: number;
+  /** Colours of the lines. @default all black */
+  readonly holds?: { readonly pieces: LinePieces; readonly paint: HoldPaint };
+  /** Whether the colours of lines are a layer of their own, or the line art is coloured. @default 'layer' */
+  readonly lines?: 'layer' | 'coloured';
   readonly split: LayerSplit;
   /** Of the files that are made. */
   readonly dpi: number | null;
@@ -154,16 +162,8 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
 
   const flats = renderFlats(input);
   report(0.1);
-  const ink: OraLayer = {
-    kind: 'layer',
-    name: inkLayerName(survey.slopePpm),
-    png: await png(inkRgba(inkAlpha), width, height),
-    x: 0,
-    y: 0,
-    compositeOp: 'svg:multiply',
-    editLocked: true,
-    selected: false,
-  };
+  const holds = input.holds === undefined ? null : holdsOnPage(input);
+  const ink = await lineLayers(input, holds, inkAlpha, (rgba) => png(rgba, width, height));
   report(0.25);
 
   const expected =
@@ -198,7 +198,7 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
       ? groups
       : [{ kind: 'stack', name: input.scratch ? 'Flats (scratch colours)' : 'Flats', children: groups }];
 
-  const merged = mergeImage(flats, inkAlpha);
+  const merged = mergeImage(flats, inkAlpha, holds);
   const mergedPng = await png(merged, width, height);
   report(0.9);
   const scale = Math.min(1, 256 / Math.max(width, height));
@@ -246,6 +246,67 @@ function inkLayerName(slopePpm: number): string {
   return slopePpm === 0 ? 'Line art' : `Line art (straightened by ${degreesOfSlope(slopePpm).toFixed(2)} degrees)`;
 }
 
+/** The colours of lines as RGBA at the size of what is handed off. */
+export function holdsOnPage({ holds, survey, full }: HandoffInput): Uint8Array {
+  const rgba = holdRgba(survey, holds!.paint);
+  if (full === undefined) return rgba;
+  const small = new Uint32Array(rgba.buffer);
+  const words = new Uint32Array(full.width * full.height);
+  for (let y = 0; y < full.height; y++) {
+    for (let x = 0; x < full.width; x++) words[y * full.width + x] = small[(y >> 1) * survey.width + (x >> 1)]!;
+  }
+  return new Uint8Array(words.buffer);
+}
+
+/** The ink in the colours of its lines, with its alpha. @param holds as {@link holdsOnPage} has it, null for black. */
+export function linesRgba(inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
+  if (holds === null) return inkRgba(inkAlpha);
+  const colours = new Uint32Array(holds.buffer, holds.byteOffset, inkAlpha.length);
+  const words = new Uint32Array(inkAlpha.length);
+  for (let at = 0; at < words.length; at++) {
+    if (inkAlpha[at] !== 0) words[at] = (colours[at]! & 0xffffff) | (inkAlpha[at]! << 24);
+  }
+  return new Uint8Array(words.buffer);
+}
+
+/**
+ * The line art: black and to be multiplied; with colours an isolated stack, in which a layer of opaque colours lies atop
+ * the untouched line art and is clipped by it; or one layer in its colours.
+ */
+async function lineLayers(
+  { survey, lines }: HandoffInput,
+  holds: Uint8Array | null,
+  inkAlpha: Uint8Array,
+  png: (rgba: Uint8Array) => Promise<Uint8Array>,
+): Promise<OraNode> {
+  const layer = async (
+    name: string,
+    rgba: Uint8Array,
+    compositeOp: OraLayer['compositeOp'],
+    editLocked: boolean,
+  ): Promise<OraLayer> => ({
+    kind: 'layer',
+    name,
+    png: await png(rgba),
+    x: 0,
+    y: 0,
+    compositeOp,
+    editLocked,
+    selected: false,
+  });
+  const name = inkLayerName(survey.slopePpm);
+  if (holds === null) return layer(name, inkRgba(inkAlpha), 'svg:multiply', true);
+  if (lines === 'coloured') return layer(name, linesRgba(inkAlpha, holds), 'svg:src-over', true);
+  return {
+    kind: 'stack',
+    name: 'Lines',
+    children: [
+      await layer('Holds', holds, 'svg:src-atop', false),
+      await layer(name, inkRgba(inkAlpha), 'svg:src-over', true),
+    ],
+  };
+}
+
 /** Black with the ink's alpha. */
 export function inkRgba(inkAlpha: Uint8Array): Uint8Array {
   const words = new Uint32Array(inkAlpha.length);
@@ -259,12 +320,14 @@ function wordsOfTiles({ tilesPerRow, tiles }: TileRaster, words: Uint32Array): T
 }
 
 /** What the layers give, pixel by pixel: flats over white paper, ink over both. */
-function mergeImage({ parts, rgbOfPart }: RenderedFlats, inkAlpha: Uint8Array): Uint8Array {
+function mergeImage({ parts, rgbOfPart }: RenderedFlats, inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
   const words = Int32Array.of(PAPER_WORD | 0, ...rgbOfPart.map((rgb) => rgbaWord(rgb) | 0));
   const out = new Int32Array(parts.data.length);
+  const lines = holds === null ? null : new Int32Array(holds.buffer, holds.byteOffset, out.length);
   for (let at = 0; at < out.length; at++) {
     const word = words[parts.data[at]!]!;
-    out[at] = inkAlpha[at] === 0 ? word : darken(word, inkAlpha[at]!);
+    const hold = lines === null ? 0 : lines[at]!;
+    out[at] = inkAlpha[at] === 0 ? word : hold === 0 ? darken(word, inkAlpha[at]!) : layOver(word, hold, inkAlpha[at]!);
   }
   return new Uint8Array(out.buffer);
 }
@@ -280,6 +343,7 @@ function smallImage(
   const words = Uint32Array.from(flats.rgbOfPart, rgbaWord);
   const paint = {
     ...paintOfRegions(survey, flats.partNumbers, words, compileTrap(survey, input.trap, input.trapInk)),
+    ...(input.holds === undefined ? {} : { holds: input.holds.paint }),
     ...(flats.corrections === undefined ? {} : { corrections: wordsOfTiles(flats.corrections, words) }),
   };
   const out = new Uint32Array(width * height);
