@@ -1,5 +1,5 @@
 import type { LayerSplit, TrapRule } from '@jumble/core';
-import { IsIn } from 'class-validator';
+import { IsIn, IsOptional } from 'class-validator';
 
 /** An OpenRaster file with everything, or the flats alone as one PNG. */
 export type HandoffContainer = 'ora' | 'png';
@@ -10,6 +10,11 @@ export class CreateHandoffDto {
 
   @IsIn(['ora', 'png'])
   container: HandoffContainer;
+
+  /** Whether colours of lines are a layer of their own, or the line art is coloured. @default layer */
+  @IsOptional()
+  @IsIn(['layer', 'coloured'])
+  lines?: 'layer' | 'coloured';
 }
 
 export interface HandoffView {

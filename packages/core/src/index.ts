@@ -236,6 +236,7 @@ export { underlapLayer } from './trap/underlap.ts';
 // Colour holds
 export { findLinePieces } from './holds/findLinePieces.ts';
 export { type GroupOfLines, holdInputOf } from './holds/holdInputOf.ts';
+export { holdsInOrder, withPartsOf } from './holds/holdsInOrder.ts';
 export type { HoldPaint } from './holds/HoldPaint.ts';
 export { holdRgba, lineRgba } from './holds/holdRaster.ts';
 export type { LinePieces } from './holds/LinePieces.ts';

@@ -111,6 +111,7 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
       kind: 'handoff',
       ...pageInput(page, document.records, cast.records, this.files),
       split: body.split,
+      lines: body.lines ?? 'layer',
       container: body.container,
       // What is handed off has the file's own size.
       outDpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,

@@ -1,4 +1,5 @@
 import {
+  holdsInOrder,
   MAIN_INK,
   ownSolids,
   partFinder,
@@ -8,6 +9,7 @@ import {
   scenesShown,
   readingCacheKey,
   type PageDocument,
+  withPartsOf,
   type Records,
 } from '@jumble/core';
 import type { PageEntity } from '../database/entities.ts';
@@ -47,6 +49,8 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     trap: document.trap,
     areas: [...document.areas],
     jobTrap: sheet.trap,
+    holds: holdsInOrder(document).map((rule) => withPartsOf(rule, partOf)),
+    lineEdits: document.lineEdits,
     dpi: page.dpi,
     // Parts that were merged go by the part they became.
     fills: [...document.fills].map(([key, fill]) => [key, { ...fill, part: partOf(fill.part) ?? fill.part }]),

@@ -20,7 +20,11 @@ import {
   openSurvey,
   packCuts,
   compileTrap,
+  findLinePieces,
+  findPieceSides,
   findTrapInk,
+  holdInputOf,
+  paintHolds,
   trapOfRegions,
   unpackCuts,
   type ExamplePage,
@@ -32,6 +36,7 @@ import {
 import {
   buildFlatsPng,
   buildOpenRaster,
+  renderFlats,
   castToCsv,
   castToPdf,
   castToTokens,
@@ -189,7 +194,8 @@ async function handoffInput(
   dpi: number | null,
   scratch: boolean,
 ): Promise<HandoffInput & { filledCount: number }> {
-  const { survey } = await openPage(page);
+  const open = await openPage(page);
+  const { survey } = open;
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
   const partOf = (part: string): string | null => (known.has(part) ? part : null);
   const corrections = readCorrections(survey.width, new Map(page.tiles), partOf);
@@ -202,7 +208,7 @@ async function handoffInput(
     partOfRegion,
     dpi: page.dpi,
   });
-  return {
+  const plain: HandoffInput & { filledCount: number } = {
     survey,
     partOfRegion,
     sceneOfRegion,
@@ -216,6 +222,24 @@ async function handoffInput(
     scratch,
     filledCount,
   };
+  return page.holds.length === 0 ? plain : { ...plain, holds: colourLines(open, page, plain) };
+}
+
+/** The lines of a page in the colours of its rules. */
+function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): NonNullable<HandoffInput['holds']> {
+  const pieces = findLinePieces(open.base, open.survey, page.lineEdits);
+  const holdInput = holdInputOf({
+    pieces,
+    sides: findPieceSides(pieces, open.survey),
+    groups: page.groups,
+    partOfRegion: input.partOfRegion,
+    scenes: { ids: scenesShown(page), ofRegion: input.sceneOfRegion! },
+    flats: () => {
+      const { parts, rgbOfPart } = renderFlats(input);
+      return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
+    },
+  });
+  return { pieces, paint: paintHolds(holdInput, page.holds).paint };
 }
 
 async function draw(task: DrawTask): Promise<DrawResult> {
@@ -230,6 +254,7 @@ async function draw(task: DrawTask): Promise<DrawResult> {
     id === null ? -1 : places.get(id)! + flat.length * input.sceneOfRegion![region]!,
   );
   const paint = {
+    ...(input.holds === undefined ? {} : { holds: input.holds.paint }),
     ...paintOfRegions(
       survey,
       partNumbers,
@@ -270,6 +295,7 @@ async function handoff(task: HandoffTask): Promise<null> {
   const input = {
     ...(await handoffInput(task, task.split, task.outDpi, task.scratch)),
     ...(full === undefined ? {} : { full }),
+    lines: task.lines,
   };
   const report = (share: number): void => task.progress.postMessage(share);
   report(0.05);

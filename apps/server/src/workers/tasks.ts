@@ -4,10 +4,12 @@ import type {
   ExamplePage,
   Fill,
   LayerSplit,
+  LineEdits,
   PagePanel,
   PlannedGroup,
   Prep,
   Ruling,
+  HoldRule,
   JobTrap,
   TrapArea,
   TrapRule,
@@ -54,6 +56,9 @@ export interface PageInput {
   readonly trap: TrapRule | null;
   readonly areas: readonly (readonly [string, TrapArea])[];
   readonly jobTrap: JobTrap;
+  /** Rules that colour lines, in the order in which they count. */
+  readonly holds: readonly HoldRule[];
+  readonly lineEdits: LineEdits;
   readonly dpi: number | null;
   readonly fills: readonly (readonly [string, Fill])[];
   readonly tiles: readonly (readonly [string, CorrectionTile])[];
@@ -94,6 +99,8 @@ export interface DrawResult {
 export interface HandoffTask extends PageInput {
   readonly kind: 'handoff';
   readonly split: LayerSplit;
+  /** Whether colours of lines are a layer of their own, or the line art is coloured. */
+  readonly lines: 'layer' | 'coloured';
   readonly container: 'ora' | 'png';
   /** What the files state. */
   readonly outDpi: number | null;

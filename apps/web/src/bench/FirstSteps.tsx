@@ -46,6 +46,13 @@ const STEPS: Readonly<Record<StageName, readonly ReactNode[]>> = {
       Hold <Key>q</Key> to see two rules side by side
     </>,
   ],
+  holds: [
+    'Click lines, or choose them by what they are',
+    'Say on the right what colour they take',
+    <>
+      <Key>Enter</Key> applies it; <Key>.</Key> goes to lines that are hard to read
+    </>,
+  ],
   handoff: ['Check what the list on the left says', 'Choose how layers are made, then build the hand-off'],
 };
 

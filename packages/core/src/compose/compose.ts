@@ -54,6 +54,8 @@ export interface ComposeOptions {
   readonly paper?: number;
   /** Show how deep colour runs under the ink, in tones so many px of the page wide. @default the page as it is */
   readonly trapMapPx?: number;
+  /** Lines that are chosen: 1 for each piece, from the second place on. They are marked beside their ink, never over it. */
+  readonly chosenLines?: Uint8Array;
   /** RGBA word around the page. @default a neutral mid grey */
   readonly ground?: number;
   /** RGBA word of the outline of HOVERED cells. */
@@ -136,6 +138,8 @@ export function compose(
       if (corrections !== undefined && map === null)
         correctRow(corrections, columns.full, y, ink, inks, paper, words, base);
     }
+    if (options.chosenLines !== undefined && paint.holds !== undefined && y >= 0)
+      markBeside(page, paint.holds.ofPixel, options.chosenLines, columns.full, y, scale, py + tile, words, base);
     if (!outlined) continue;
     markRow(cells, paint.marks, here);
     outlineRow(out, base, width, py, above, here, options);
@@ -295,6 +299,42 @@ function correctRow(
     if (word === PAPER) word = paper;
     if (ink[px] === 0) out[base + px] = word;
     else out[base + px] = inks[px] === 0 ? darken(word, ink[px]!) : layOver(word, inks[px]!, ink[px]!);
+  }
+}
+
+/** What marks chosen lines: dashes on the paper beside them. */
+const BESIDE_WORD = 0xff685d2f | 0;
+const BESIDE_LIGHT = 0xffffffff | 0;
+/** How far from the ink they run, in picture px, and how long a dash is. */
+const BESIDE_PX = 4;
+const DASH_BITS = 2;
+
+/** Marks paper, and ink of other lines, so far from a chosen line. */
+function markBeside(
+  { width, height, field }: PyramidLevel,
+  ofPixel: HoldPaint['ofPixel'],
+  chosen: Uint8Array,
+  full: Int32Array,
+  y: number,
+  scale: number,
+  place: number,
+  out: Int32Array,
+  base: number,
+): void {
+  const far = Math.max(2, Math.round(BESIDE_PX / scale));
+  const near = far >> 1;
+  const isChosen = (x: number, py: number): boolean => {
+    if (x < 0 || py < 0 || x >= width || py >= height) return false;
+    const at = py * width + x;
+    return field[at]! < 0 && chosen[ofPixel[at]!] === 1;
+  };
+  for (let px = 0; px < full.length; px++) {
+    const x = full[px]!;
+    if (x < 0 || field[y * width + x]! < 0) continue;
+    const isFar = isChosen(x - far, y) || isChosen(x + far, y) || isChosen(x, y - far) || isChosen(x, y + far);
+    if (!isFar || isChosen(x - near, y) || isChosen(x + near, y) || isChosen(x, y - near) || isChosen(x, y + near))
+      continue;
+    out[base + px] = ((px + place) >> DASH_BITS) % 2 === 0 ? BESIDE_WORD : BESIDE_LIGHT;
   }
 }
 

@@ -24,6 +24,7 @@ const NEAR_PX = 12;
 /** Length of a spur into a corner by the fall of its half width: 1 / sin(half the angle), down to 54 degrees. */
 const CORNER = 2.2;
 const DIAGONAL = Math.SQRT2;
+const SPUR_ROUNDS = 4;
 
 /** A path between junctions: the ones at its ends, -1 for a free end. */
 interface Path {
@@ -178,35 +179,44 @@ function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, li
   const at: number[][] = Array.from({ length: nodes.count }, () => []);
   paths.forEach((path, p) => path.nodes.forEach((node) => at[node]!.push(p)));
   const isSpur = new Uint8Array(paths.length);
-  const isBridge = new Uint8Array(paths.length);
-  paths.forEach(({ from, to, length, thin }, p) => {
-    if (from < 0) return;
-    const thick = nodes.radius[from]!;
-    if (to < 0) {
-      const narrow = thin === Infinity ? thick : thin;
+  const liveAt = (node: number): number[] => at[node]!.filter((p) => isSpur[p] === 0);
+  /** How wide the line is at an end of a path; null where others go on from there. */
+  const freeEnd = (node: number, thin: number): number | null => {
+    if (node < 0) return thin === Infinity ? 0 : thin;
+    return liveAt(node).length === 1 ? nodes.radius[node]! : null;
+  };
+  // A spur may end in a fork of spurs: once these are gone it is seen for one.
+  for (let round = 0; round < SPUR_ROUNDS; round++) {
+    const found: number[] = [];
+    paths.forEach(({ from, to, length, thin }, p) => {
+      if (isSpur[p] === 1 || from < 0 || from === to) return;
+      const ends = [freeEnd(to, thin), freeEnd(from, thin)] as const;
+      const free = ends[0] ?? ends[1];
+      // On both sides it ends: it is a line by itself.
+      if (free === null || (ends[0] !== null && ends[1] !== null)) return;
+      const thick = nodes.radius[ends[0] === null ? to : from]!;
       // Beyond the edge of the line it stands on, shorter than that is wide, or than lines are here.
-      const room = Math.max(thick + Math.min(2 * thick, lineWidthPx), CORNER * (thick - narrow) + 1);
-      if (length <= room) isSpur[p] = 1;
-    } else if (from !== to && length <= Math.max(thick, nodes.radius[to]!) + 1) isBridge[p] = 1;
-  });
-  const longest = (some: readonly number[], but: number): number =>
-    some.reduce((best, p) => (p !== but && (best < 0 || paths[p]!.length > paths[best]!.length) ? p : best), -1);
+      if (length <= Math.max(thick + Math.min(2 * thick, lineWidthPx), CORNER * (thick - free) + 1)) found.push(p);
+    });
+    if (found.length === 0) break;
+    for (const p of found) isSpur[p] = 1;
+  }
+  const longest = (some: readonly number[]): number =>
+    some.reduce((best, p) => (best < 0 || paths[p]!.length > paths[best]!.length ? p : best), -1);
   for (let node = 0; node < nodes.count; node++) {
     if (nodes.isCut[node]) continue;
     const here = at[node]!;
-    const stay = here.filter((p) => isSpur[p] === 0);
-    const trunk = longest(stay.length > 0 ? stay : here, -1);
+    const stay = liveAt(node);
+    const trunk = longest(stay.length > 0 ? stay : here);
     for (const p of here) if (isSpur[p] === 1) joinRoots(parent, trunk, p);
     // What two paths meet in is no junction any more; a path that comes back to it is one by itself.
     if (stay.length === 2) joinRoots(parent, stay[0]!, stay[1]!);
     for (const p of stay) {
-      if (isBridge[p] === 0) continue;
-      const next = longest(
-        stay.filter((one) => isBridge[one] === 0),
-        p,
-      );
+      const { from, to, length } = paths[p]!;
+      const isBridge =
+        from >= 0 && to >= 0 && from !== to && length <= Math.max(nodes.radius[from]!, nodes.radius[to]!) + 1;
+      const next = isBridge ? longest(stay.filter((one) => one !== p)) : -1;
       if (next >= 0) joinRoots(parent, next, p);
-      isBridge[p] = 0;
     }
   }
 }

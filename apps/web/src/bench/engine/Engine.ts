@@ -1,6 +1,7 @@
 import { proxy } from 'comlink';
 import {
   joinBoxes,
+  type HoldPaint,
   sameTrap,
   type CellGroups,
   type Change,
@@ -37,11 +38,13 @@ import type {
   DrawRequest,
   GuideRead,
   GuideSeen,
+  HoldsBy,
   Overlay,
   OverlayMark,
   OverlayWay,
   ReadFrom,
   ShownCells,
+  ShownHolds,
   ShownSurvey,
   ViewOptions,
 } from './messages.ts';
@@ -180,6 +183,16 @@ export class Engine {
   /** The width of the widest line, solid blacks left out, in px. */
   widestLine(): Promise<number> {
     return this.ask(() => this.computing.widestLine());
+  }
+
+  /** Divides the ink into lines where that is not done, and colours them. */
+  colourLines(by: HoldsBy): Promise<ShownHolds> {
+    return this.ask(() => this.computing.colourLines(by));
+  }
+
+  /** Pieces of line with most of their ink inside an outline. */
+  linesWithin(points: readonly (readonly [number, number])[]): Promise<readonly number[]> {
+    return this.ask(() => this.computing.linesWithin(points));
   }
 
   /** The groups of cells that hang together when openings hold from a confidence on. */
@@ -335,6 +348,11 @@ export class Engine {
   /** Shows what trap needs to know of the ink. */
   showTrapInk(ink: TrapInk): void {
     this.send({ kind: 'trapInk', seq: ++this.seq, ink });
+  }
+
+  /** Shows lines in their colours; null for black. */
+  showHolds(paint: HoldPaint | null): void {
+    this.send({ kind: 'holds', seq: ++this.seq, paint });
   }
 
   /** The trap that the loupe shows beside the page's; null for none. */

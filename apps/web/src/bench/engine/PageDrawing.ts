@@ -122,6 +122,9 @@ export class PageDrawing {
       case 'trapInk':
         this.regions.takeTrapInk(request.ink);
         break;
+      case 'holds':
+        this.regions.takeHolds(request.paint);
+        break;
       case 'compareTrap':
         this.compared = request.compared;
         break;
@@ -138,7 +141,7 @@ export class PageDrawing {
         this.regions.takeCells(request.cells);
         break;
       case 'view':
-        this.whole ||= JSON.stringify(this.options) !== JSON.stringify(request.options);
+        this.whole ||= !sameOptions(this.options, request.options);
         this.viewport = request.viewport;
         this.options = request.options;
         break;
@@ -294,4 +297,10 @@ export class PageDrawing {
       height,
     };
   }
+}
+
+/** Tables are the same where they are the same object, or hold the same. */
+function sameOptions({ chosenLines: a, ...one }: ViewOptions, { chosenLines: b, ...two }: ViewOptions): boolean {
+  const isSame = a === b || (a !== undefined && b?.length === a.length && a.every((value, k) => value === b[k]));
+  return isSame && JSON.stringify(one) === JSON.stringify(two);
 }

@@ -8,6 +8,7 @@ import {
   sameTrap,
   TILE_PX,
   type CellPaint,
+  type HoldPaint,
   type PixelBox,
   type RegionTrap,
   type TileRaster,
@@ -37,6 +38,7 @@ export class RegionPaint {
   private trap: RegionTrap | null = null;
   private trapBefore: RegionTrap | null = null;
   private trapInk: TrapInk = NO_TRAP_INK;
+  private holds: HoldPaint | null = null;
   private corrections: { readonly tilesPerRow: number; readonly tiles: Map<number, Uint32Array> } | null = null;
   /** Cells that show another colour than their region, and the box they lie in. */
   private shownCells: { readonly words: ReadonlyMap<number, number>; readonly box: PixelBox } | null = null;
@@ -52,13 +54,18 @@ export class RegionPaint {
 
   /** Tables for the compositor; null until the regions have colours. */
   get now(): CellPaint | null {
-    if (this.paint === null || this.corrections === null) return this.paint;
-    return { ...this.paint, corrections: this.corrections };
+    if (this.paint === null) return null;
+    return {
+      ...this.paint,
+      ...(this.holds === null ? {} : { holds: this.holds }),
+      ...(this.corrections === null ? {} : { corrections: this.corrections }),
+    };
   }
 
   /** Another page: everything is drawn anew once its colours are there. */
   takePage(survey: DrawnSurvey): void {
     this.trapInk = NO_TRAP_INK;
+    this.holds = null;
     this.takeRegions(survey);
     this.touched.whole();
   }
@@ -104,6 +111,12 @@ export class RegionPaint {
   takeTrapInk(ink: TrapInk): void {
     this.trapInk = ink;
     if (this.paint !== null) this.paint = { ...this.paint, trap: this.compared(this.trap!)! };
+    this.touched.whole();
+  }
+
+  /** The colours of lines; null for black. */
+  takeHolds(holds: HoldPaint | null): void {
+    this.holds = holds;
     this.touched.whole();
   }
 

@@ -1,7 +1,13 @@
 import type {
+  GroupOfLines,
   GuideMatch,
   GuideReadingSoFar,
   GuideSplit,
+  HoldLimits,
+  HoldPaint,
+  HoldRule,
+  LineEdits,
+  LowContrast,
   PixelBox,
   Prep,
   PyramidLevel,
@@ -47,6 +53,41 @@ export interface GuideRead extends GuideSeen {
   readonly splits: readonly GuideSplit[];
 }
 
+/** What the lines of a page are coloured by. */
+export interface HoldsBy {
+  readonly lineEdits: LineEdits;
+  readonly groups: readonly GroupOfLines[];
+  readonly partOfRegion: readonly (string | null)[];
+  readonly scenes: { readonly ids: readonly (string | null)[]; readonly ofRegion: Int32Array };
+  readonly rules: readonly HoldRule[];
+  readonly limits: HoldLimits;
+  readonly trap: RegionTrap;
+  readonly trapInk: TrapInk;
+}
+
+/** The lines of a page, and what its rules make of them. */
+export interface ShownHolds {
+  readonly paint: HoldPaint;
+  readonly count: number;
+  readonly at: Int32Array;
+  readonly box: Int32Array;
+  readonly lengthPx: Float64Array;
+  readonly widthPx: Float64Array;
+  readonly isSolid: Uint8Array;
+  readonly isLettering: Uint8Array;
+  /** Numbers of the parts on both sides, in the order of the groups; -1 for none. */
+  readonly one: Int32Array;
+  readonly two: Int32Array;
+  /** Number of the rule each piece has its colour from, -1 for black. */
+  readonly ruleOf: Int32Array;
+  readonly counts: readonly number[];
+  readonly rgb: Int32Array;
+  /** Pieces that stand apart by too little, the worst first. */
+  readonly low: readonly LowContrast[];
+  /** Least CIEDE2000 of each held piece to its sides; Infinity for black. */
+  readonly contrast: Float64Array;
+}
+
 export interface ViewOptions {
   readonly markMissing: boolean;
   readonly showInk: boolean;
@@ -55,6 +96,8 @@ export interface ViewOptions {
   readonly paper: number;
   /** The map of trap, in tones so many page px wide. @default the page as it is */
   readonly trapMapPx?: number;
+  /** Lines that are chosen, by piece from the second place on. @default none */
+  readonly chosenLines?: Uint8Array;
 }
 
 /** What a small picture shows: a region, outlined, or a place, `span` page px wide. */
@@ -154,6 +197,8 @@ export type DrawRequest =
   | { readonly kind: 'paint'; readonly seq: number; readonly colours: Uint32Array; readonly trap: RegionTrap }
   /** What trap needs to know of the ink; it comes once that is found. */
   | { readonly kind: 'trapInk'; readonly seq: number; readonly ink: TrapInk }
+  /** The colours of lines; null for black. */
+  | { readonly kind: 'holds'; readonly seq: number; readonly paint: HoldPaint | null }
   /** The trap that the loupe shows beside the page's, with what it is called; null for none. */
   | { readonly kind: 'compareTrap'; readonly compared: { readonly trap: RegionTrap; readonly words: string } | null }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */

@@ -1,4 +1,4 @@
-import type { Viewport } from '@jumble/core';
+import { holdsInOrder, type Viewport } from '@jumble/core';
 import type { ViewOptions } from '../engine/messages.ts';
 import type { Bench } from '../state/Bench.ts';
 import type { BenchState } from '../state/benchState.ts';
@@ -41,7 +41,19 @@ export function showBox(bench: Bench, box: readonly [number, number, number, num
 function shownOptions(state: BenchState): ViewOptions {
   const { stage, options, mapShown } = state;
   if (stage === 'lineart') return { ...options, markMissing: false };
-  return stage === 'trap' && mapShown ? { ...options, trapMapPx: mapTonePx(state) } : options;
+  if (stage === 'trap' && mapShown) return { ...options, trapMapPx: mapTonePx(state) };
+  const chosen = stage === 'holds' ? chosenLines(state) : undefined;
+  return chosen === undefined ? options : { ...options, chosenLines: chosen };
+}
+
+/** Lines that the rule being made takes: 1 for each piece, from the second place on. */
+export function chosenLines({ holds, holdDraft, document: page }: BenchState): Uint8Array | undefined {
+  if (holds === null || holdDraft === null || page === null) return undefined;
+  const rules = holdsInOrder(page);
+  const number = holdDraft.id === null ? rules.length : rules.findIndex(({ id }) => id === holdDraft.id);
+  const chosen = new Uint8Array(holds.count + 1);
+  for (let piece = 0; piece < holds.count; piece++) if (holds.ruleOf[piece] === number) chosen[piece + 1] = 1;
+  return chosen;
 }
 
 /** Width of a tone in the map of trap, in px: the middle of a wide line has the last but one. */

@@ -1,0 +1,266 @@
+import {
+  editHold,
+  formatColour,
+  holdsInOrder,
+  partFinder,
+  planParts,
+  scenesOfPage,
+  withPartsOf,
+  type HoldColour,
+  type HoldRule,
+  type LineSelect,
+  type RecordEdit,
+} from '@jumble/core';
+import { counted } from '../../../measures.ts';
+import type { HoldsBy } from '../../engine/messages.ts';
+import { chosenLines, refreshView, showBox } from '../../page/look.ts';
+import { inShownPanel } from '../../page/panels.ts';
+import type { Bench } from '../../state/Bench.ts';
+import type { BenchState } from '../../state/benchState.ts';
+import { ruleInWords } from './holdWords.ts';
+
+// --- following -------------------------------------------------------------------------------
+
+/** What the lines on show were coloured by. */
+const known = new WeakMap<Bench, HoldsBy>();
+
+/** Colours the lines anew where something changed that they depend on; while there is no rule they are divided on this stage alone. */
+export function followHolds(bench: Bench): void {
+  const by = holdsBy(bench.state);
+  if (by === null) return;
+  if (by.rules.length === 0 && bench.state.stage !== 'holds') {
+    if (known.delete(bench)) bench.engine.showHolds(null);
+    bench.set({ holds: null, lowPiece: null });
+    return;
+  }
+  void colour(bench);
+}
+
+async function colour(bench: Bench): Promise<void> {
+  if (bench.isClosed || bench.state.holdsLookedFor) return;
+  const by = holdsBy(bench.state);
+  if (by === null || isSame(known.get(bench), by)) return;
+  bench.set({ holdsLookedFor: true });
+  await bench.turns.run(async () => {
+    // The page may have been divided meanwhile.
+    if (by.partOfRegion.length !== bench.state.survey?.regions.count) return;
+    const holds = await bench.engine.colourLines(by);
+    known.set(bench, by);
+    const { lowPiece } = bench.state;
+    bench.set({ holds, lowPiece: holds.low.some(({ piece }) => piece === lowPiece) ? lowPiece : null });
+    bench.engine.showHolds(holds.paint);
+    refreshView(bench);
+  });
+  bench.set({ holdsLookedFor: false });
+  const now = holdsBy(bench.state);
+  if (now !== null && !isSame(known.get(bench), now)) await colour(bench);
+}
+
+/** Rules as they count, with the one that is being made. */
+function holdsBy({ document: page, cast, survey, resolved, trap, trapInk, holdDraft }: BenchState): HoldsBy | null {
+  if (page === null || cast === null || survey === null || resolved === null || trap === null) return null;
+  const partOf = partFinder(cast);
+  const rules = holdsInOrder(page).map((rule) =>
+    rule.id === holdDraft?.id ? { ...rule, lines: holdDraft.lines, colour: holdDraft.colour, off: false } : rule,
+  );
+  if (holdDraft !== null && holdDraft.id === null)
+    rules.push({ id: '', lines: holdDraft.lines, colour: holdDraft.colour, order: Infinity });
+  const { scenes, ofRegion } = scenesOfPage(survey, page);
+  return {
+    lineEdits: page.lineEdits,
+    groups: planParts(cast, scenes),
+    partOfRegion: resolved.partOfRegion,
+    scenes: { ids: scenes, ofRegion },
+    rules: rules.map((rule) => withPartsOf(rule, partOf)),
+    limits: cast.holds,
+    trap,
+    trapInk,
+  };
+}
+
+function isSame(a: HoldsBy | undefined, b: HoldsBy): boolean {
+  if (a === undefined) return false;
+  const text = ({ lineEdits, groups, rules, limits, scenes }: HoldsBy): string =>
+    JSON.stringify([lineEdits, groups, rules, limits, scenes.ids]);
+  const usesFlats = b.rules.some(({ colour: one }) => typeof one !== 'string' && 'around' in one);
+  return (
+    a.partOfRegion.length === b.partOfRegion.length &&
+    a.partOfRegion.every((part, region) => part === b.partOfRegion[region]) &&
+    a.scenes.ofRegion.every((scene, region) => scene === b.scenes.ofRegion[region]) &&
+    text(a) === text(b) &&
+    (!usesFlats || (a.trap === b.trap && a.trapInk === b.trapInk))
+  );
+}
+
+// --- choosing --------------------------------------------------------------------------------
+
+/** The line at a page point; null for none near. */
+export function lineAt({ holds, survey }: BenchState, x: number, y: number, reachPx: number): number | null {
+  if (holds === null || survey === null) return null;
+  const reach = Math.max(1, Math.round(reachPx));
+  const { ofPixel } = holds.paint;
+  let best = reach * reach + 1;
+  let piece: number | null = null;
+  for (let py = Math.max(0, y - reach); py <= Math.min(survey.height - 1, y + reach); py++) {
+    for (let px = Math.max(0, x - reach); px <= Math.min(survey.width - 1, x + reach); px++) {
+      const here = ofPixel[py * survey.width + px]!;
+      const d2 = (px - x) * (px - x) + (py - y) * (py - y);
+      if (here > 0 && d2 < best) [best, piece] = [d2, here - 1];
+    }
+  }
+  return piece;
+}
+
+const pointOf = ({ holds, survey }: BenchState, piece: number): readonly [number, number] => {
+  const at = holds!.at[piece]!;
+  return [at % survey!.width, Math.floor(at / survey!.width)];
+};
+
+/** Adds lines to those chosen by hand, or takes them away. */
+export function chooseLines(bench: Bench, pieces: readonly number[], takes: boolean): void {
+  const { holdDraft, holds } = bench.state;
+  if (holds === null) return;
+  const before = holdDraft !== null && 'at' in holdDraft.lines ? holdDraft.lines.at : [];
+  const chosen = new Map(before.map((point) => [lineAt(bench.state, point[0], point[1], 2) ?? -1, point]));
+  for (const piece of pieces) {
+    if (takes) chosen.delete(piece);
+    else chosen.set(piece, pointOf(bench.state, piece));
+  }
+  const at = [...chosen.values()];
+  if (at.length === 0) setDraft(bench, null);
+  else setDraft(bench, { ...(holdDraft ?? { id: null, colour: DEFAULT_COLOUR }), lines: { at } });
+}
+
+export const DEFAULT_COLOUR: HoldColour = { darken: 0.4 };
+
+/** Shows a rule that is being made or changed; null for none any more. */
+export function setDraft(bench: Bench, holdDraft: BenchState['holdDraft']): void {
+  bench.set({ holdDraft });
+  followHolds(bench);
+  refreshView(bench);
+}
+
+export function setDraftLines(bench: Bench, lines: LineSelect): void {
+  setDraft(bench, { ...(bench.state.holdDraft ?? { id: null, colour: DEFAULT_COLOUR }), lines });
+}
+
+export function setDraftColour(bench: Bench, colour_: HoldColour): void {
+  setDraft(bench, { ...(bench.state.holdDraft ?? { id: null, lines: { all: true } }), colour: colour_ });
+}
+
+// --- rules -----------------------------------------------------------------------------------
+
+const nextOrder = ({ document: page }: BenchState): number =>
+  Math.max(-1, ...[...(page?.holds.values() ?? [])].map(({ order }) => order)) + 1;
+
+/** Takes the rule that is being made, as one step. */
+export function takeDraft(bench: Bench): void {
+  const { holdDraft, document: page } = bench.state;
+  if (holdDraft === null || page === null) return;
+  const { id, lines, colour: tone } = holdDraft;
+  const before = id === null ? undefined : page.holds.get(id);
+  const rule: HoldRule = { ...before, lines, colour: tone, order: before?.order ?? nextOrder(bench.state) };
+  bench.set({ holdDraft: null });
+  const label = `${before === undefined ? 'Colour' : 'Change'} lines: ${ruleInWords(rule, bench.state.cast)}`;
+  bench.push({ label: label.slice(0, 200), edits: [editHold(id ?? crypto.randomUUID(), rule)] });
+  refreshView(bench);
+}
+
+export function removeRule(bench: Bench, id: string): void {
+  bench.set({ holdDraft: null });
+  bench.push({ label: 'Lines of a rule back to black', edits: [editHold(id, null)] });
+}
+
+export function switchRule(bench: Bench, id: string, off: boolean): void {
+  const rule = bench.state.document?.holds.get(id);
+  if (rule === undefined) return;
+  const { off: _, ...rest } = rule;
+  bench.push({
+    label: off ? 'Switch a rule of lines off' : 'Switch a rule of lines on',
+    edits: [editHold(id, off ? { ...rest, off } : rest)],
+  });
+}
+
+/** Moves a rule before the one that counts less, or after the one that counts more. */
+export function moveRule(bench: Bench, id: string, by: -1 | 1): void {
+  const rules = holdsInOrder(bench.state.document!);
+  const at = rules.findIndex((rule) => rule.id === id);
+  const [one, two] = [rules[at], rules[at + by]];
+  if (one === undefined || two === undefined) return;
+  const edit = ({ id: key, ...rule }: (typeof rules)[number], order: number): RecordEdit =>
+    editHold(key, { ...rule, order });
+  const order = one.order === two.order ? two.order + by : two.order;
+  bench.push({ label: 'Reorder the rules of lines', edits: [edit(one, order), edit(two, one.order)] });
+}
+
+/** All lines of the page back to black, as one step. */
+export function allBlack(bench: Bench): void {
+  const ids = [...(bench.state.document?.holds.keys() ?? [])];
+  if (ids.length === 0) return;
+  bench.set({ holdDraft: null });
+  bench.push({ label: 'All lines back to black', edits: ids.map((id) => editHold(id, null)) });
+}
+
+/** The chosen lines back to black, whatever rules take them, as one step. */
+export function chosenBlack(bench: Bench): void {
+  const chosen = chosenLines(bench.state);
+  if (chosen === undefined) return;
+  const at: (readonly [number, number])[] = [];
+  for (let piece = 0; piece + 1 < chosen.length; piece++)
+    if (chosen[piece + 1] === 1) at.push(pointOf(bench.state, piece));
+  bench.set({ holdDraft: null });
+  if (at.length === 0) return;
+  const rule: HoldRule = { lines: { at: at.slice(0, 5000) }, colour: '#000000', order: nextOrder(bench.state) };
+  bench.push({ label: `${counted(at.length, 'line')} back to black`, edits: [editHold(crypto.randomUUID(), rule)] });
+  refreshView(bench);
+}
+
+// --- contrast --------------------------------------------------------------------------------
+
+export function lowListed(state: BenchState): NonNullable<BenchState['holds']>['low'] {
+  const low = state.holds?.low ?? [];
+  return state.panelShown === null ? low : low.filter(({ piece }) => inShownPanel(state, ...pointOf(state, piece)));
+}
+
+/** Room around a line, in page px. */
+const ROOM_PX = 40;
+
+export function selectLow(bench: Bench, lowPiece: number | null): void {
+  bench.set({ lowPiece });
+  if (lowPiece === null) return;
+  const [left, top, right, bottom] = bench.state.holds!.box.subarray(lowPiece * 4, lowPiece * 4 + 4) as unknown as [number, number, number, number]; // prettier-ignore
+  showBox(bench, [left - ROOM_PX, top - ROOM_PX, right + ROOM_PX, bottom + ROOM_PX]);
+}
+
+export function goToLow(bench: Bench, direction: 1 | -1): void {
+  const listed = lowListed(bench.state);
+  const at = listed.findIndex(({ piece }) => piece === bench.state.lowPiece);
+  const next = at < 0 ? (direction === 1 ? 0 : listed.length - 1) : (at + direction + listed.length) % listed.length;
+  selectLow(bench, listed[next]?.piece ?? null);
+}
+
+/** Gives a line, or all that are listed, the lightness that is proposed, as one step. */
+export function takeProposed(bench: Bench, all: boolean): void {
+  const listed = lowListed(bench.state);
+  const meant = all ? listed : listed.filter(({ piece }) => piece === bench.state.lowPiece);
+  if (meant.length === 0) {
+    goToLow(bench, 1);
+    return;
+  }
+  // Lines that get the same colour make one rule.
+  const byColour = new Map<number, (readonly [number, number])[]>();
+  for (const { piece, proposed } of meant) {
+    if (proposed === null) continue;
+    const points = byColour.get(proposed);
+    if (points === undefined) byColour.set(proposed, [pointOf(bench.state, piece)]);
+    else points.push(pointOf(bench.state, piece));
+  }
+  if (byColour.size === 0) return;
+  const order = nextOrder(bench.state);
+  const edits = [...byColour].map(([rgb, at], k) =>
+    editHold(crypto.randomUUID(), { lines: { at }, colour: formatColour(rgb), order: order + k }),
+  );
+  const next = listed[listed.findIndex(({ piece }) => piece === bench.state.lowPiece) + 1];
+  bench.push({ label: `Make ${counted(meant.length, 'line')} readable`, edits });
+  if (!all) selectLow(bench, next?.piece ?? null);
+}

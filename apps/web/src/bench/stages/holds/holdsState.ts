@@ -1,0 +1,30 @@
+import type { HoldColour, LineSelect } from '@jumble/core';
+import type { ShownHolds } from '../../engine/messages.ts';
+
+/** A rule that is being made or changed: it shows, but nothing is applied before it is taken. */
+export interface HoldDraft {
+  /** The rule that is changed; null for a new one. */
+  readonly id: string | null;
+  readonly lines: LineSelect;
+  readonly colour: HoldColour;
+}
+
+/** What the Holds stage keeps in the bench's state. */
+export interface HoldsState {
+  /** The lines and their colours; null until they were divided. */
+  readonly holds: ShownHolds | null;
+  readonly holdsLookedFor: boolean;
+  readonly holdDraft: HoldDraft | null;
+  /** The line the worklist stands at. */
+  readonly lowPiece: number | null;
+  /** The line under the pointer. */
+  readonly hoveredLine: number | null;
+}
+
+export const HOLDS_INITIAL: HoldsState = {
+  holds: null,
+  holdsLookedFor: false,
+  holdDraft: null,
+  lowPiece: null,
+  hoveredLine: null,
+};
