@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { cp, mkdir, mkdtemp, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readOpenRaster } from '@jumble/formats';
+import { readOpenRaster, type OraLayer, type OraStack } from '@jumble/formats';
 import sharp from 'sharp';
 import { main } from './main.ts';
 
@@ -23,6 +23,8 @@ const jumble = async (...args: string[]): Promise<number> => {
   }
 };
 const pixels = async (path: string) => sharp(path).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+
+const pixelsOf = async (png: Uint8Array): Promise<Buffer> => sharp(png).ensureAlpha().raw().toBuffer();
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'jumble-cli-'));
@@ -287,6 +289,62 @@ describe('jumble flat', () => {
     expect(count(skyToo!)).toBeGreaterThan(count(sky!));
     expect(Buffer.compare(flats!, flatsToo!)).toBe(0);
   });
+
+  test('colours lines by rules, with the alpha of the ink pixel for pixel', async () => {
+    const rules = [
+      { lines: { all: true }, colour: { darken: 0.3 } },
+      { lines: { within: [[5, 5], [55, 5], [55, 55], [5, 55]] }, colour: '#2040c0' },
+      { lines: { inside: 'sky' }, colour: '#ff0000' },
+    ]; // prettier-ignore
+    await writeFile(at('holds.json'), JSON.stringify({ rules }));
+    const flat = (out: string): Promise<number> =>
+      jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--holds', at('holds.json'), '--out', at(out));
+    expect(await flat('held/')).toBe(0);
+    expect(errors.splice(0).join('')).toMatch(/holds\.json: rule 3 takes no line of this page/);
+    const [lines, ink] = await Promise.all(
+      ['lines', 'ink'].map(async (name) => (await pixels(at(`held/${name}.png`))).data),
+    );
+    for (let k = 3; k < ink!.length; k += 4) expect(lines![k]).toBe(ink![k]);
+    const left = (30 * 120 + 10) * 4;
+    expect([...lines!.subarray(left, left + 4)]).toEqual([0x20, 0x40, 0xc0, 255]);
+    const right = (30 * 120 + 70) * 4;
+    expect([...lines!.subarray(right, right + 3)]).not.toEqual([0, 0, 0]);
+
+    // In a file they are clipped to the untouched line art, and the picture is what the layers give.
+    expect(await flat('held.ora')).toBe(0);
+    const image = readOpenRaster(await readFile(at('held.ora')));
+    const [stack] = image.children as [OraStack];
+    expect([stack.kind, stack.name]).toEqual(['stack', 'Lines']);
+    const [holds, art] = stack.children as [OraLayer, OraLayer];
+    expect([holds, art].map((one) => [one.name, one.compositeOp, one.editLocked])).toEqual([
+      ['Holds', 'svg:src-atop', false],
+      ['Line art', 'svg:src-over', true],
+    ]);
+    const merged = await pixelsOf(image.merged);
+    const flats = (await pixels(at('held/flats.png'))).data;
+    for (let k = 0; k < merged.length; k += 4) {
+      const alpha = ink![k + 3]! / 255;
+      for (let c = 0; c < 3; c++) {
+        const under = flats[k + 3] === 0 ? 255 : flats[k + c]!;
+        expect(Math.abs(merged[k + c]! - (lines![k + c]! * alpha + under * (1 - alpha)))).toBeLessThanOrEqual(1);
+      }
+    }
+  });
+
+  test.each([
+    [{ rules: [{ lines: { inside: 'nobody' }, colour: '#000000' }] }, /rule 1 names the part "nobody"/],
+    [{ rules: [{ lines: { within: [[1, 1], [9, 9]] }, colour: '#000000' }] }, /rule 1.*3 to 5000 corners/],
+    [{ rules: [{ lines: { all: true }, colour: 'blue' }] }, /rule 1.*#a0b1c2/],
+    [{ lines: [] }, /a list, "rules"/],
+  ])('refuses rules of lines like %j', async (holds, words) => {
+    await writeFile(at('wrong.json'), JSON.stringify(holds));
+    expect(
+      await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--holds', at('wrong.json'), '--out', at('no/')),
+    ).toBe(2);
+    expect(errors.join('')).toMatch(words);
+    expect(errors.join('').trim().split('\n')).toHaveLength(1);
+    await expect(readdir(at('no'))).rejects.toThrow();
+  }); // prettier-ignore
 
   test('in scratch colours gives every region a colour of its own', async () => {
     expect(

@@ -40,7 +40,10 @@ export async function whenReady(page: Page): Promise<void> {
 }
 
 /** Goes to a stage by the rail; the page has the stage's tool then. */
-export async function toStage(page: Page, name: 'Line art' | 'Gaps' | 'Flats' | 'Trap' | 'Hand off'): Promise<void> {
+export async function toStage(
+  page: Page,
+  name: 'Line art' | 'Gaps' | 'Flats' | 'Trap' | 'Holds' | 'Hand off',
+): Promise<void> {
   await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
   const stage = name.replace(' ', '').toLowerCase();
   await page.waitForFunction((wanted) => window.jumbleBench.state.stage === wanted, stage);

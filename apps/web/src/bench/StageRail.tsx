@@ -154,8 +154,8 @@ const StageLink = memo(function StageLink({ stage, to, here }: StageLinkProps): 
       aria-current={here ? 'step' : undefined}
       sx={{
         position: 'relative',
-        width: 128,
-        px: 1.5,
+        width: 108,
+        px: 1.25,
         display: 'flex',
         flexDirection: 'column',
         justifyContent: 'center',

@@ -46,7 +46,7 @@ export function HandoffPanel(): ReactNode {
     setAsking(true);
     try {
       await bench.settled();
-      await request<HandoffView>('POST', `/api/pages/${page.id}/handoffs`, { split, container });
+      await request<HandoffView>('POST', `/api/pages/${page.id}/handoffs`, { split, container, lines });
       await mutate();
     } catch (error) {
       fail(error);
@@ -54,6 +54,8 @@ export function HandoffPanel(): ReactNode {
       setAsking(false);
     }
   };
+  const hasHolds = useBenchState((state) => (state.document?.holds.size ?? 0) > 0);
+  const [lines, setLines] = useState<'layer' | 'coloured'>('layer');
   const isSingle = container === 'png' || split === 'single';
   const building = handoffs?.some((one) => one.state === 'building') === true;
   return (
@@ -91,6 +93,15 @@ export function HandoffPanel(): ReactNode {
           <Choice value="single" label="One layer for all flats" />
         </RadioGroup>
       </FormControl>
+      {hasHolds && container === 'ora' && (
+        <FormControl>
+          <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Coloured lines</FormLabel>
+          <RadioGroup value={lines} onChange={(event) => setLines(event.target.value as 'layer' | 'coloured')}>
+            <Choice value="layer" label="A layer of holds, clipped to the line art" />
+            <Choice value="coloured" label="Line art in its colours" />
+          </RadioGroup>
+        </FormControl>
+      )}
       <TrapNote />
       {underlapPx > 0 && (
         <Alert severity={isSingle ? 'error' : 'info'} sx={{ py: 0 }}>

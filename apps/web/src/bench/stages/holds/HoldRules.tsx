@@ -1,4 +1,15 @@
-import { editHoldLimits, formatColour, holdsInOrder, MAX_AROUND_PX, type HoldColour } from '@jumble/core';
+import {
+  editGroup,
+  editHoldLimits,
+  formatColour,
+  GROUP_KINDS,
+  holdsInOrder,
+  kindOfGroup,
+  MAX_AROUND_PX,
+  stackedGroups,
+  type GroupKind,
+  type HoldColour,
+} from '@jumble/core';
 import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward';
 import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward';
 import CloseIcon from '@mui/icons-material/Close';
@@ -7,13 +18,17 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
+import type { JobView } from '@jumble/contracts';
 import type { ReactNode } from 'react';
+import useSWR from 'swr';
 import { counted, lengthText } from '../../../measures.ts';
+import { useNotices } from '../../../notices/NoticeProvider.tsx';
 import { tones } from '../../../theme.ts';
 import { Key } from '../../Key.tsx';
 import { Note } from '../../Note.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
+import { copyRules } from './copyRules.ts';
 import { allBlack, moveRule, removeRule, setDraft, setDraftColour, switchRule, takeDraft } from './holds.ts';
 import { colourInWords, linesInWords } from './holdWords.ts';
 import { Swatch } from './HoldWorklist.tsx';
@@ -41,7 +56,9 @@ export function HoldRules(): ReactNode {
           All lines back to black
         </Button>
       )}
+      {rules.length > 0 && <CopyRules />}
       <Limits />
+      <Kinds />
     </Box>
   );
 }
@@ -382,6 +399,80 @@ function Limits(): ReactNode {
         />
         Contours stay darker than inner lines
       </label>
+    </Box>
+  );
+}
+
+/** What the groups of the cast are: contours run between figures and the ground. */
+function Kinds(): ReactNode {
+  const bench = useBench();
+  const cast = useBenchState((state) => state.cast);
+  if (cast === null) return null;
+  return (
+    <Box component="section" aria-label="Figures and ground" sx={{ px: 1.25, pt: 1.5 }}>
+      <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
+        Figures and ground
+      </Typography>
+      {stackedGroups(cast).map((group) => (
+        <label key={group.id} style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 2 }}>
+          <span style={{ flex: 1 }}>{group.name}</span>
+          <select
+            value={kindOfGroup(group)}
+            onChange={(event) => {
+              const kind = event.target.value as GroupKind;
+              bench.changeCast(`${group.name} is a ${kind}`, [editGroup({ ...group, kind })]);
+              event.target.blur();
+            }}
+            style={{ font: 'inherit', fontSize: 12.5 }}
+          >
+            {GROUP_KINDS.map((kind) => (
+              <option key={kind}>{kind}</option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </Box>
+  );
+}
+
+/** Copies the rules that do not point at places of this page to another page of the job, or to all. */
+function CopyRules(): ReactNode {
+  const bench = useBench();
+  const { say, fail } = useNotices();
+  const page = useBenchState((state) => state.page);
+  const { data: job } = useSWR<JobView, Error>(page === null ? null : `/api/jobs/${page.jobId}`);
+  const others = (job?.pages ?? []).filter(({ id }) => id !== page?.id);
+  if (others.length === 0) return null;
+  const copy = (ids: readonly string[]): void => {
+    copyRules(bench, ids).then(
+      (count) =>
+        say(
+          count === 0
+            ? 'These rules point at places of this page: there is nothing to copy.'
+            : `${counted(count, 'rule')} copied to ${counted(ids.length, 'page')}.`,
+        ),
+      fail,
+    );
+  };
+  return (
+    <Box sx={{ px: 1.25, pt: 0.5 }}>
+      <select
+        aria-label="Copy these rules to other pages"
+        value=""
+        onChange={(event) => {
+          copy(event.target.value === 'all' ? others.map(({ id }) => id) : [event.target.value]);
+          event.target.blur();
+        }}
+        style={{ font: 'inherit', fontSize: 12.5, width: '100%' }}
+      >
+        <option value="">Copy these rules to …</option>
+        {others.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+        {others.length > 1 && <option value="all">all other pages</option>}
+      </select>
     </Box>
   );
 }
