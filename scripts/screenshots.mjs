@@ -279,6 +279,16 @@ try {
       await undo();
     },
   );
+  await shoot('holds', async () => {
+    await open(1, 'holds');
+    await page.waitForFunction(() => window.jumbleBench.state.holds !== null, undefined, { timeout: 60_000 });
+    await page.evaluate(() => {
+      const { jumbleBench: bench, jumbleCommands } = window;
+      jumbleCommands.setView({ ...bench.state.view, x: 150, y: 1450, scale: 0.9 });
+    });
+    await page.getByLabel('Choose lines by what they are').selectOption({ label: 'Inner lines of Coat' });
+    await page.waitForFunction(() => !window.jumbleBench.state.holdsLookedFor);
+  });
   await shoot('handoff', async () => {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();

@@ -4,11 +4,15 @@ import {
   compose,
   DEFAULT_JOB_TRAP,
   DEFAULT_PREP,
+  findLinePieces,
+  findPieceSides,
   findTrapFaults,
   findTrapInk,
   NO_TRAP_INK,
   NO_GAPS_PREP,
+  holdInputOf,
   openSurvey,
+  paintHolds,
   paintOfRegions,
   renderParts,
   ruleSurvey,
@@ -26,6 +30,7 @@ import { tiledPage } from './tiledPage.ts';
 
 /** Runs alone in a process pinned to one core; prints one line of JSON. */
 const RUNS = 9;
+const HOLD_RUNS = 3;
 /** Pages at two thirds of their size hold as many loose ends as dense pages do. */
 const DENSE_ACROSS = 1.5;
 /** Parts that the regions of the page are shared out among where trap is measured. */
@@ -133,6 +138,25 @@ for (let run = 0; run < RUNS; run++) {
   timed('trapFaults', () => {
     const trap = decide(TRAP_RULES[1]![1]);
     findTrapFaults(opened, numbers, trap, findTrapInk(opened, trap));
+  });
+}
+// Lines of the same page: divided, coloured by the blurred surroundings, and a changed rule on the screen.
+const [linePage] = openWith(grey, DEFAULT_PREP, () => undefined);
+const groups = [{ parts: parts.map((part, k) => ({ ...part, rgb: 0x203040 + k * 0x0a0f14 })) }];
+for (let run = 0; run < HOLD_RUNS; run++) {
+  let pieces = findLinePieces(linePage.base, linePage.survey);
+  timed('linePieces', () => (pieces = findLinePieces(linePage.base, linePage.survey)));
+  const raster = { width: opened.width, height: opened.height, data: new Uint16Array(flats), rgb: groups[0]!.parts.map(({ rgb }) => rgb) }; // prettier-ignore
+  const sides = findPieceSides(pieces, linePage.survey);
+  const input = holdInputOf({ pieces, sides, groups, partOfRegion, flats: () => raster });
+  timed('holdBlur', () =>
+    paintHolds(input, [{ lines: { all: true }, colour: { around: { radiusPx: 40, darken: 0.4 } } }]),
+  );
+  timed('holdScreen', () => {
+    const { paint: holds } = paintHolds(input, [{ lines: { all: true }, colour: { darken: 0.4 } }]);
+    const table = compileTrap(opened, decide(DEFAULT_JOB_TRAP), NO_TRAP_INK);
+    const paint = paintOfRegions(opened, numbers, new Uint32Array(TRAP_PARTS).fill(0xff808080), table);
+    compose(levels, { ...paint, holds }, { ...SCREEN, ...VIEWS[1]! }, screen);
   });
 }
 best.trapScreen = Math.max(...Object.entries(best).flatMap(([step, ms]) => (step.startsWith('screen ') ? [ms] : [])));

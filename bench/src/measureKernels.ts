@@ -27,6 +27,9 @@ interface Measured {
     | 'trapScreen'
     | 'trapFaults'
     | 'trapInk'
+    | 'linePieces'
+    | 'holdBlur'
+    | 'holdScreen'
     | 'trapInkSolids',
     number
   >;
@@ -82,6 +85,9 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
           ['trapInkSolids', 'pinholes and solid blacks, once for a page', null],
           ['trapScreen', 'a changed rule on the screen', 0.1],
           ['trapFaults', 'halos and lines cut short', null],
+          ['linePieces', 'line pieces', 1],
+          ['holdBlur', 'all lines from their blurred surroundings', 0.7],
+          ['holdScreen', 'a changed rule of lines on the screen', 0.1],
         ] as const
       ).map(([step, what, most]) => ({
         what: `${what}, of opening the page`,

@@ -1,3 +1,5 @@
+import type { GroupKind } from '@jumble/core';
+
 /** A part of the demo's cast, with its colours by day's end (in the tunnels' lamplight) and at night. */
 export interface DemoPart {
   readonly id: string;
@@ -13,6 +15,7 @@ export interface DemoPart {
 export interface DemoGroup {
   readonly id: string;
   readonly name: string;
+  readonly kind: GroupKind;
   readonly parts: readonly DemoPart[];
 }
 
@@ -29,6 +32,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'lettering',
     name: 'Lettering',
+    kind: 'prop',
     parts: [
       { id: 'blank', name: 'Leave empty', slot: '0', lamplight: '#ffffff', night: '#ffffff', empty: true },
       part('caption', 'Captions', '9', '#f2daa7', '#c9d3dd'),
@@ -38,6 +42,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'wren',
     name: 'Wren, the conductor',
+    kind: 'character',
     parts: [
       part('wren-skin', 'Skin', '1', '#c98f66', '#7f6a72'),
       part('wren-coat', 'Coat', '2', '#3f6f6b', '#28484f'),
@@ -55,6 +60,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'ilo',
     name: 'Ilo, the moth child',
+    kind: 'character',
     parts: [
       part('ilo-fur', 'Fur', 'g', '#e7d9c9', '#9c98a0'),
       part('ilo-wing', 'Wings', '7', '#b98ea7', '#766179'),
@@ -67,6 +73,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'mumble',
     name: 'Mumble, the digger',
+    kind: 'character',
     parts: [
       part('mumble-fur', 'Fur', '8', '#6d5a66', '#453d4c'),
       part('mumble-belly', 'Belly', 'l', '#9c8a8c', '#655d66'),
@@ -77,6 +84,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'tram',
     name: 'The night tram',
+    kind: 'prop',
     parts: [
       part('tram-body', 'Body', 'o', '#a8452f', '#6d3432'),
       part('tram-trim', 'Trim', 'p', '#d4c28d', '#9b9078'),
@@ -90,6 +98,7 @@ export const DEMO_CAST: readonly DemoGroup[] = [
   {
     id: 'forest',
     name: 'Understory',
+    kind: 'set',
     parts: [
       part('root', 'Roots', 'x', '#8a6b4a', '#54474a'),
       part('root-far', 'Roots, far', 'y', '#6f6758', '#434650'),

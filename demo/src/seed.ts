@@ -47,7 +47,7 @@ export function demoCastEdits(): RecordEdit[] {
     editCastScene({ id: 'night', name: 'Night', order: 1 }),
   ];
   DEMO_CAST.forEach((group, order) => {
-    edits.push(editGroup({ id: group.id, name: group.name, order }));
+    edits.push(editGroup({ id: group.id, name: group.name, kind: group.kind, order }));
     group.parts.forEach((part, place) => {
       edits.push(
         editPart({

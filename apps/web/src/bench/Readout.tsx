@@ -1,5 +1,7 @@
 import {
   colourOfPart,
+  planParts,
+  scenesShown,
   compileTrap,
   lineWidthAt,
   paperDistance2,
@@ -159,6 +161,22 @@ function trapHere(
   return `${name} runs ${lengthText(here.reachPx, page?.dpi ?? null)} under it`;
 }
 
+/** The line under the pointer, measured; null on other stages and where there is none. */
+function lineHere({ stage, holds, hoveredLine, page, cast, document }: BenchState): string | null {
+  if (stage !== 'holds' || holds === null || hoveredLine === null || cast === null || document === null) return null;
+  const parts = planParts(cast, scenesShown(document)).flatMap((group) => group.parts);
+  const [one, two] = [holds.one[hoveredLine]!, holds.two[hoveredLine]!].map((k) =>
+    k < 0 ? 'no part' : parts[k]!.name,
+  );
+  const sides = one === two ? `inside ${one}` : `between ${one} and ${two}`;
+  const dpi = page?.dpi ?? null;
+  const size = `${lengthText(holds.lengthPx[hoveredLine]!, dpi)} long, ${lengthText(holds.widthPx[hoveredLine]!, dpi)} wide`;
+  const contrast = holds.contrast[hoveredLine]!;
+  const apart =
+    holds.isSolid[hoveredLine] === 1 ? ', solid black' : holds.isLettering[hoveredLine] === 1 ? ', lettering' : '';
+  return `Line ${sides}${apart}   ${size}   ${Number.isFinite(contrast) ? `contrast ${contrast.toFixed(1)}` : 'black'}`;
+}
+
 function describe(state: BenchState): string {
   const { survey, page, pointer, hovered, painted, resolved, cast, document } = state;
   if (survey === null || page === null) return '';
@@ -167,11 +185,15 @@ function describe(state: BenchState): string {
   if (x < 0 || y < 0 || x >= survey.width || y >= survey.height) return 'Outside the page.';
   const over = painted === null ? '' : `   painted as ${cast?.parts.find((one) => one.id === painted)?.name ?? ''}`;
   if (hovered === null) {
+    const line = lineHere(state);
+    if (line !== null) return `${line}   at ${x}, ${y}${over}`;
     const width = lineWidthAt(survey, x, y);
     const depth = Math.sqrt(paperDistance2(survey, x, y));
     if (width === null || !Number.isFinite(depth)) return `Ink at ${x}, ${y}${over}`;
     return `Ink at ${x}, ${y}   line width here ${lengthText(width, page.dpi)}   ${trapHere(state, x, y) ?? `${lengthText(depth, page.dpi)} to paper`}${over}`;
   }
+  const line = lineHere(state);
+  if (line !== null) return `${line}   at ${x}, ${y}`;
   const part = cast?.parts.find((one) => one.id === resolved?.partOfRegion[hovered]);
   const colour =
     part === undefined ? '' : part.empty ? '' : ` ${colourOfPart(cast!, part.id, document?.scene ?? null)}`;

@@ -137,7 +137,7 @@ describe('the hand-off panel', () => {
     await user.click(screen.getByLabelText('One layer for all flats'));
     await user.click(screen.getByRole('button', { name: 'Build the hand-off' }));
     await waitFor(() =>
-      expect(asked).toEqual([{ url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora' } }]),
+      expect(asked).toEqual([{ url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora', lines: 'layer' } }]),
     );
   });
 
@@ -206,6 +206,7 @@ test('the list of keys names every action, those of the stage first', () => {
     'Line art',
     'Flats',
     'Trap',
+    'Holds',
     'Looking',
     'Pages',
     'Everywhere',

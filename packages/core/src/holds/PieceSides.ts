@@ -54,7 +54,7 @@ export function findPieceSides(
   return { start, region, px };
 }
 
-/** A part takes one side of a line where it lies along at least this share of its edge, and both where no other does. */
+/** A part lies on both sides of a line where what is not it takes less than this share of its edge. */
 const LEAST_SIDE = 0.2;
 
 /**
@@ -78,7 +78,8 @@ export function partsOnSides(sides: PieceSides, partOfRegion: Int32Array): { one
     const [most, next] = [...shares].sort(([a, pxA], [b, pxB]) => pxB - pxA || a - b);
     if (most === undefined) continue;
     one[piece] = most[0];
-    two[piece] = next !== undefined && next[1] >= LEAST_SIDE * all ? next[0] : most[0];
+    // Several parts may share the other side: the one along most of it stands for them.
+    two[piece] = next !== undefined && all - most[1] >= LEAST_SIDE * all ? next[0] : most[0];
   }
   return { one, two };
 }

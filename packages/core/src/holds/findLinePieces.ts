@@ -3,6 +3,7 @@ import { solidDepth2 } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { NO_LINE_EDITS, type LineEdits } from '../model/Holds.ts';
 import type { Survey } from '../model/Survey.ts';
+import { Int32Stack } from '../raster/growable.ts';
 import type { PaperRuns } from '../raster/scanRuns.ts';
 import { thinInk } from '../skeleton/thinInk.ts';
 import type { InkBase } from '../survey/OpenSurvey.ts';
@@ -25,38 +26,51 @@ export function findLinePieces(
   const line = survey.lineWidthPx.median;
   const grid = { width, height, ink: inkMask, nearest: field, runs };
   const segments = segmentSkeleton(grid, thinInk(grid), line, edits);
-  const label = new Int32Array(width * height);
-  const reach = new Uint16Array(width * height).fill(FAR);
+  // Bits of ink without a middle line of their own add a few.
+  const label =
+    segments.count < MOST_SHORT
+      ? new Uint16Array(allocate(2 * width * height))
+      : new Uint32Array(allocate(4 * width * height));
+  const near = new Uint16Array(width * height);
   for (let k = 0; k < segments.count; k++) {
     for (let j = segments.start[k]!; j < segments.start[k + 1]!; j++) {
       label[segments.pixels[j]!] = k + 1;
-      reach[segments.pixels[j]!] = 0;
+      near[segments.pixels[j]!] = NEAREST;
     }
   }
-  spreadLabels(label, reach, runs, width, height);
+  spreadLabels(label, near, runs, width, height);
   const count = labelRest(label, field, segments.count, width, height);
-  const numbered = numberByPlace(label, field, count, width, height, allocate);
-  growPastEdge(numbered.ofPixel, field, width, height);
+  const numbered = numberByPlace(label, field, runs, count, width, height);
+  growPastEdge(numbered.ofPixel, field, runs, width, height);
   return { ...describe(numbered, segments, survey, width, height), field };
 }
 
-const FAR = 0xffff;
+/** Pieces have numbers of two bytes where there are no more than this. */
+const MOST_SHORT = 65_000;
+/** On the middle line; farther away it is less, down to 0: memory that is never written to costs nothing. */
+const NEAREST = 0xffff;
 /** Weights of the chamfer distance (Borgefors 1986). */
 const [STRAIGHT, DIAGONAL] = [3, 4];
 
 /** Spreads labels through the ink by the shorter way: forth and back until nothing changes. */
-function spreadLabels(label: Int32Array, reach: Uint16Array, runs: PaperRuns, width: number, height: number): void {
+function spreadLabels(
+  label: Uint16Array | Uint32Array,
+  near: Uint16Array,
+  runs: PaperRuns,
+  width: number,
+  height: number,
+): void {
   for (let changed = true; changed;) {
     changed = false;
-    for (let y = 0; y < height; y++) if (sweepRow(label, reach, runs, width, y, -1, y > 0)) changed = true;
-    for (let y = height - 1; y >= 0; y--) if (sweepRow(label, reach, runs, width, y, 1, y < height - 1)) changed = true;
+    for (let y = 0; y < height; y++) if (sweepRow(label, near, runs, width, y, -1, y > 0)) changed = true;
+    for (let y = height - 1; y >= 0; y--) if (sweepRow(label, near, runs, width, y, 1, y < height - 1)) changed = true;
   }
 }
 
 /** @param way -1 from the left with the row above, 1 from the right with the row below. */
 function sweepRow(
-  label: Int32Array,
-  reach: Uint16Array,
+  label: Uint16Array | Uint32Array,
+  near: Uint16Array,
   runs: PaperRuns,
   width: number,
   y: number,
@@ -71,14 +85,14 @@ function sweepRow(
     const r = way === -1 ? first + k : last - k;
     const from = r === first ? 0 : runs.end[r - 1]!;
     const to = r === last ? width : runs.start[r]!;
-    if (to > from && sweepRun(label, reach, width, base, from, to, way, hasRow)) changed = true;
+    if (to > from && sweepRun(label, near, width, base, from, to, way, hasRow)) changed = true;
   }
   return changed;
 }
 
 function sweepRun(
-  label: Int32Array,
-  reach: Uint16Array,
+  label: Uint16Array | Uint32Array,
+  near: Uint16Array,
   width: number,
   base: number,
   from: number,
@@ -91,30 +105,30 @@ function sweepRun(
   for (let k = from; k < to; k++) {
     const x = way === -1 ? k : to - 1 - (k - from);
     const at = base + x;
-    let best = reach[at]!;
+    let best = near[at]!;
     let source = -1;
     const beside = x + way;
-    if (beside >= from && beside < to && reach[at + way]! + STRAIGHT < best) {
-      best = reach[at + way]! + STRAIGHT;
+    if (beside >= from && beside < to && near[at + way]! - STRAIGHT > best) {
+      best = near[at + way]! - STRAIGHT;
       source = at + way;
     }
     if (hasRow) {
-      // Paper stays far for ever.
-      if (reach[at + other]! + STRAIGHT < best) {
-        best = reach[at + other]! + STRAIGHT;
+      // Paper is as far as can be for ever.
+      if (near[at + other]! - STRAIGHT > best) {
+        best = near[at + other]! - STRAIGHT;
         source = at + other;
       }
-      if (x > 0 && reach[at + other - 1]! + DIAGONAL < best) {
-        best = reach[at + other - 1]! + DIAGONAL;
+      if (x > 0 && near[at + other - 1]! - DIAGONAL > best) {
+        best = near[at + other - 1]! - DIAGONAL;
         source = at + other - 1;
       }
-      if (x + 1 < width && reach[at + other + 1]! + DIAGONAL < best) {
-        best = reach[at + other + 1]! + DIAGONAL;
+      if (x + 1 < width && near[at + other + 1]! - DIAGONAL > best) {
+        best = near[at + other + 1]! - DIAGONAL;
         source = at + other + 1;
       }
     }
     if (source < 0) continue;
-    reach[at] = best;
+    near[at] = best;
     label[at] = label[source]!;
     changed = true;
   }
@@ -122,7 +136,13 @@ function sweepRun(
 }
 
 /** Bits of ink that consist of junctions alone are pieces of their own. @returns how many pieces there are. */
-function labelRest(label: Int32Array, field: Int32Array, from: number, width: number, height: number): number {
+function labelRest(
+  label: Uint16Array | Uint32Array,
+  field: Int32Array,
+  from: number,
+  width: number,
+  height: number,
+): number {
   let count = from;
   for (let first = 0; first < label.length; first++) {
     if (field[first]! >= 0 || label[first] !== 0) continue;
@@ -154,61 +174,97 @@ interface Numbered {
   readonly first: Int32Array;
 }
 
-/** Numbers pieces by where they begin, in reading order. */
+/** Numbers pieces by where they begin, in reading order; `label` is written over. */
 function numberByPlace(
-  label: Int32Array,
+  label: Uint16Array | Uint32Array,
   field: Int32Array,
+  runs: PaperRuns,
   most: number,
   width: number,
   height: number,
-  allocate: (bytes: number) => ArrayBufferLike,
 ): Numbered {
-  const ofPixel =
-    most < FAR ? new Uint16Array(allocate(2 * label.length)) : new Uint32Array(allocate(4 * label.length));
   const ofLabel = new Int32Array(most + 1).fill(-1);
   const areaPx = new Uint32Array(most);
   const box = new Int32Array(most * 4);
   const first = new Int32Array(most);
   let count = 0;
-  for (let y = 0, at = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, at++) {
-      if (field[at]! >= 0) continue;
-      let piece = ofLabel[label[at]!]!;
-      if (piece < 0) {
-        piece = ofLabel[label[at]!] = count++;
-        box.set([x, y, x + 1, y + 1], piece * 4);
-        first[piece] = at;
+  for (let y = 0; y < height; y++) {
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const from = r === runs.row[y]! ? 0 : runs.end[r - 1]!;
+      const to = r === runs.row[y + 1]! ? width : runs.start[r]!;
+      for (let x = from; x < to; x++) {
+        const at = y * width + x;
+        if (field[at]! >= 0) continue;
+        let piece = ofLabel[label[at]!]!;
+        if (piece < 0) {
+          piece = ofLabel[label[at]!] = count++;
+          box.set([x, y, x + 1, y + 1], piece * 4);
+          first[piece] = at;
+        }
+        label[at] = piece + 1;
+        areaPx[piece] = areaPx[piece]! + 1;
+        const b = piece * 4;
+        if (x < box[b]!) box[b] = x;
+        if (x >= box[b + 2]!) box[b + 2] = x + 1;
+        box[b + 3] = y + 1;
       }
-      ofPixel[at] = piece + 1;
-      areaPx[piece] = areaPx[piece]! + 1;
-      const b = piece * 4;
-      if (x < box[b]!) box[b] = x;
-      if (x >= box[b + 2]!) box[b + 2] = x + 1;
-      box[b + 3] = y + 1;
     }
   }
-  return { count, ofPixel, ofLabel, areaPx: areaPx.slice(0, count), box: box.slice(0, count * 4), first };
+  return { count, ofPixel: label, ofLabel, areaPx: areaPx.slice(0, count), box: box.slice(0, count * 4), first };
 }
 
 /** Lets pieces run past the ink, so that soft pixels beside it take their colour: the lower number where two meet. */
-function growPastEdge(ofPixel: Uint16Array | Uint32Array, field: Int32Array, width: number, height: number): void {
-  for (let round = 0; round < PAST_EDGE_PX; round++) {
-    const grown: number[] = [];
-    for (let y = 0, at = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, at++) {
-        if (ofPixel[at] !== 0 || field[at]! < 0) continue;
-        let piece = 0;
-        if (x > 0 && ofPixel[at - 1]! > 0) piece = ofPixel[at - 1]!;
-        if (x + 1 < width && ofPixel[at + 1]! > 0 && (piece === 0 || ofPixel[at + 1]! < piece))
-          piece = ofPixel[at + 1]!;
-        if (y > 0 && ofPixel[at - width]! > 0 && (piece === 0 || ofPixel[at - width]! < piece))
-          piece = ofPixel[at - width]!;
-        if (y + 1 < height && ofPixel[at + width]! > 0 && (piece === 0 || ofPixel[at + width]! < piece))
-          piece = ofPixel[at + width]!;
-        if (piece > 0) grown.push(at, piece);
+function growPastEdge(
+  ofPixel: Uint16Array | Uint32Array,
+  field: Int32Array,
+  runs: PaperRuns,
+  width: number,
+  height: number,
+): void {
+  const grown = new Int32Stack(1 << 16);
+  const pieces = new Int32Stack(1 << 16);
+  /** A paper pixel takes the lowest of its neighbours; what was taken in this round counts in the next. */
+  const look = (x: number, y: number): void => {
+    if (x < 0 || y < 0 || x >= width || y >= height) return;
+    const at = y * width + x;
+    if (ofPixel[at] !== 0 || field[at]! < 0) return;
+    let piece = x > 0 ? ofPixel[at - 1]! : 0;
+    if (x + 1 < width && ofPixel[at + 1]! > 0 && (piece === 0 || ofPixel[at + 1]! < piece)) piece = ofPixel[at + 1]!;
+    if (y > 0 && ofPixel[at - width]! > 0 && (piece === 0 || ofPixel[at - width]! < piece))
+      piece = ofPixel[at - width]!;
+    if (y + 1 < height && ofPixel[at + width]! > 0 && (piece === 0 || ofPixel[at + width]! < piece))
+      piece = ofPixel[at + width]!;
+    if (piece === 0) return;
+    grown.push(at);
+    pieces.push(piece);
+  };
+  for (let y = 0; y < height; y++) {
+    for (let r = runs.row[y]!; r <= runs.row[y + 1]!; r++) {
+      const from = r === runs.row[y]! ? 0 : runs.end[r - 1]!;
+      const to = r === runs.row[y + 1]! ? width : runs.start[r]!;
+      if (to <= from) continue;
+      look(from - 1, y);
+      look(to, y);
+      for (let x = from; x < to; x++) {
+        look(x, y - 1);
+        look(x, y + 1);
       }
     }
-    for (let k = 0; k < grown.length; k += 2) ofPixel[grown[k]!] = grown[k + 1]!;
+  }
+  let start = 0;
+  for (let round = 0; ; round++) {
+    const end = grown.length;
+    for (let k = start; k < end; k++) ofPixel[grown.data[k]!] = pieces.data[k]!;
+    if (round + 1 === PAST_EDGE_PX) return;
+    for (let k = start; k < end; k++) {
+      const x = grown.data[k]! % width;
+      const y = (grown.data[k]! - x) / width;
+      look(x - 1, y);
+      look(x + 1, y);
+      look(x, y - 1);
+      look(x, y + 1);
+    }
+    start = end;
   }
 }
 

@@ -42,6 +42,7 @@ function shownOptions(state: BenchState): ViewOptions {
   const { stage, options, mapShown } = state;
   if (stage === 'lineart') return { ...options, markMissing: false };
   if (stage === 'trap' && mapShown) return { ...options, trapMapPx: mapTonePx(state) };
+  if (stage === 'holds' && state.contrastMap) return { ...options, showFlats: false, chosenLines: lowLines(state) };
   const chosen = stage === 'holds' ? chosenLines(state) : undefined;
   return chosen === undefined ? options : { ...options, chosenLines: chosen };
 }
@@ -54,6 +55,13 @@ export function chosenLines({ holds, holdDraft, document: page }: BenchState): U
   const chosen = new Uint8Array(holds.count + 1);
   for (let piece = 0; piece < holds.count; piece++) if (holds.ruleOf[piece] === number) chosen[piece + 1] = 1;
   return chosen;
+}
+
+/** Lines that are hard to read, as {@link chosenLines} has them. */
+function lowLines({ holds }: BenchState): Uint8Array {
+  const lines = new Uint8Array((holds?.count ?? 0) + 1);
+  for (const { piece } of holds?.low ?? []) lines[piece + 1] = 1;
+  return lines;
 }
 
 /** Width of a tone in the map of trap, in px: the middle of a wide line has the last but one. */

@@ -9,7 +9,9 @@ import { followDocument, openPage } from '../page/openBench.ts';
 import { setStage } from '../page/show.ts';
 import { flatsHooks } from '../stages/flats/flatsHooks.ts';
 import { gapsHooks } from '../stages/gaps/gapsHooks.ts';
+import { holdsHooks } from '../stages/holds/holdsHooks.ts';
 import { lineArtHooks } from '../stages/lineart/lineArtHooks.ts';
+import { trapHooks } from '../stages/trap/trapHooks.ts';
 import { Bench } from '../state/Bench.ts';
 import type { StageName } from '../state/benchState.ts';
 import type { Follow } from '../state/followOncePerFrame.ts';
@@ -75,7 +77,7 @@ export class TestBench extends Bench {
     super('p', {
       engine,
       // Without what they show: that takes seconds to load.
-      stages: [lineArtHooks, gapsHooks, flatsHooks],
+      stages: [lineArtHooks, gapsHooks, flatsHooks, trapHooks, holdsHooks],
       onDocument: followDocument,
       onProblem: (error) => failures.push(error.message),
     });

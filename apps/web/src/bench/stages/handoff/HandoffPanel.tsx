@@ -31,6 +31,8 @@ export function HandoffPanel(): ReactNode {
   const palette = useBenchState((state) => state.cast?.palette ?? 'scene');
   const slopePpm = useBenchState((state) => state.survey?.slopePpm ?? 0);
   const underlapPx = useBenchState((state) => state.cast?.trap.underlapPx ?? 0);
+  const hasHolds = useBenchState((state) => (state.document?.holds.size ?? 0) > 0);
+  const [lines, setLines] = useState<'layer' | 'coloured'>('layer');
   const [split, setSplit] = useState<LayerSplit>('part');
   const [container, setContainer] = useState<HandoffContainer>('ora');
   const [asking, setAsking] = useState(false);
@@ -54,8 +56,6 @@ export function HandoffPanel(): ReactNode {
       setAsking(false);
     }
   };
-  const hasHolds = useBenchState((state) => (state.document?.holds.size ?? 0) > 0);
-  const [lines, setLines] = useState<'layer' | 'coloured'>('layer');
   const isSingle = container === 'png' || split === 'single';
   const building = handoffs?.some((one) => one.state === 'building') === true;
   return (

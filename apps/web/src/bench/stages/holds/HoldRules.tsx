@@ -9,6 +9,7 @@ import {
   stackedGroups,
   type GroupKind,
   type HoldColour,
+  type LineSelect,
 } from '@jumble/core';
 import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward';
 import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward';
@@ -19,7 +20,7 @@ import IconButton from '@mui/material/IconButton';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
 import type { JobView } from '@jumble/contracts';
-import type { ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { counted, lengthText } from '../../../measures.ts';
 import { useNotices } from '../../../notices/NoticeProvider.tsx';
@@ -29,7 +30,7 @@ import { Note } from '../../Note.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { copyRules } from './copyRules.ts';
-import { allBlack, moveRule, removeRule, setDraft, setDraftColour, switchRule, takeDraft } from './holds.ts';
+import { allBlack, lineAt, moveRule, removeRule, setDraft, setDraftColour, switchRule, takeDraft } from './holds.ts';
 import { colourInWords, linesInWords } from './holdWords.ts';
 import { Swatch } from './HoldWorklist.tsx';
 
@@ -77,7 +78,6 @@ function RuleRow({
   const cast = useBenchState((state) => state.cast);
   const holds = useBenchState((state) => state.holds);
   const isOpen = useBenchState((state) => state.holdDraft?.id === id);
-  if (rule === undefined) return null;
   let lowest = Infinity;
   let swatch = -1;
   holds?.ruleOf.forEach((number, piece) => {
@@ -85,6 +85,8 @@ function RuleRow({
     lowest = Math.min(lowest, holds.contrast[piece]!);
     if (swatch < 0) swatch = holds.rgb[piece]!;
   });
+  const lost = useLostPoints(rule?.lines);
+  if (rule === undefined) return null;
   const { lines, colour, off } = rule;
   const count = holds?.counts[place] ?? 0;
   return (
@@ -114,6 +116,11 @@ function RuleRow({
       >
         <b>{linesInWords(lines, cast)}</b>: {colourInWords(colour, lines, cast)}
       </Typography>
+      {lost > 0 && (
+        <Typography variant="caption" color="error" component="p">
+          {counted(lost, 'chosen line')} {lost === 1 ? 'is' : 'are'} no longer where it was chosen.
+        </Typography>
+      )}
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
         <Typography variant="caption" color="text.secondary" sx={{ flex: 1 }}>
           {swatch >= 0 && <Swatch colour={formatColour(swatch)} />}{' '}
@@ -135,6 +142,19 @@ function RuleRow({
       </Box>
     </Box>
   );
+}
+
+/** How far from its point a line that was chosen by hand may lie, in px. */
+const MOVED_PX = 24;
+
+/** How many points of a choice by hand lie on no line any more: the file was revised, or the line was cut. */
+function useLostPoints(lines: LineSelect | undefined): number {
+  const bench = useBench();
+  const holds = useBenchState((state) => state.holds);
+  return useMemo(() => {
+    if (holds === null || lines === undefined || !('at' in lines)) return 0;
+    return lines.at.filter(([x, y]) => lineAt(bench.state, x, y, MOVED_PX) === null).length;
+  }, [bench, holds, lines]);
 }
 
 interface ToolProps {

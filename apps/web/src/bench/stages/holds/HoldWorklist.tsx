@@ -19,7 +19,16 @@ import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
-import { goToLow, lowListed, selectLow, setDraftLines, takeProposed } from './holds.ts';
+import {
+  CONTRAST_STEP,
+  CONTRAST_TONES,
+  goToLow,
+  lowListed,
+  selectLow,
+  setContrastMap,
+  setDraftLines,
+  takeProposed,
+} from './holds.ts';
 
 const SHOWN = 60;
 
@@ -82,6 +91,7 @@ export function HoldWorklist(): ReactNode {
         ))}
         {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} more</Note>}
       </Box>
+      <Legend />
     </>
   );
 }
@@ -111,6 +121,36 @@ const Row = memo(function Row({ low, current }: { readonly low: LowContrast; rea
     </WorklistRow>
   );
 });
+
+/** What the tones of the map mean; it can be switched on. */
+function Legend(): ReactNode {
+  const bench = useBench();
+  const shown = useBenchState((state) => state.contrastMap);
+  return (
+    <Box sx={{ px: 1.25, py: 0.75, borderTop: `1px solid ${tones.line}` }}>
+      <label style={{ fontSize: 12.5, display: 'flex', gap: 6, alignItems: 'center' }}>
+        <input type="checkbox" checked={shown} onChange={(event) => setContrastMap(bench, event.target.checked)} />
+        Map of contrast (k)
+      </label>
+      {shown && (
+        <>
+          <Box sx={{ display: 'flex', mt: 0.5, border: `1px solid ${tones.line}` }} aria-hidden>
+            {CONTRAST_TONES.map((word) => (
+              <Box
+                key={word}
+                sx={{ flex: 1, height: 10 }}
+                style={{ background: `#${(word & 0xffffff).toString(16)}` }}
+              />
+            ))}
+          </Box>
+          <Typography variant="caption" color="text.secondary" component="p">
+            CIEDE2000 from 0 to {CONTRAST_STEP * (CONTRAST_TONES.length - 1)} and more; dashes beside: hard to read
+          </Typography>
+        </>
+      )}
+    </Box>
+  );
+}
 
 /** A small field of a colour, with its name. */
 export function Swatch({ colour }: { readonly colour: string }): ReactNode {

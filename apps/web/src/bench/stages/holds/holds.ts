@@ -26,6 +26,7 @@ const known = new WeakMap<Bench, HoldsBy>();
 
 /** Colours the lines anew where something changed that they depend on; while there is no rule they are divided on this stage alone. */
 export function followHolds(bench: Bench): void {
+  if (bench.state.contrastMap && bench.state.stage !== 'holds') setContrastMap(bench, false);
   const by = holdsBy(bench.state);
   if (by === null) return;
   if (by.rules.length === 0 && bench.state.stage !== 'holds') {
@@ -41,6 +42,7 @@ async function colour(bench: Bench): Promise<void> {
   const by = holdsBy(bench.state);
   if (by === null || isSame(known.get(bench), by)) return;
   bench.set({ holdsLookedFor: true });
+  let isDone = false;
   await bench.turns.run(async () => {
     // The page may have been divided meanwhile.
     if (by.partOfRegion.length !== bench.state.survey?.regions.count) return;
@@ -48,10 +50,13 @@ async function colour(bench: Bench): Promise<void> {
     known.set(bench, by);
     const { lowPiece } = bench.state;
     bench.set({ holds, lowPiece: holds.low.some(({ piece }) => piece === lowPiece) ? lowPiece : null });
-    bench.engine.showHolds(holds.paint);
+    showLines(bench);
     refreshView(bench);
+    isDone = true;
   });
   bench.set({ holdsLookedFor: false });
+  // What failed was said; it is tried again with the next change.
+  if (!isDone) return;
   const now = holdsBy(bench.state);
   if (now !== null && !isSame(known.get(bench), now)) await colour(bench);
 }
@@ -90,6 +95,35 @@ function isSame(a: HoldsBy | undefined, b: HoldsBy): boolean {
     text(a) === text(b) &&
     (!usesFlats || (a.trap === b.trap && a.trapInk === b.trapInk))
   );
+}
+
+/** Tones of the map of contrast, from what can hardly be told apart to black: little-endian RGBA words. */
+export const CONTRAST_TONES: readonly number[] = [
+  0xffd9d9d9, 0xffb0b0b0, 0xff858585, 0xff5c5c5c, 0xff343434, 0xff161616,
+];
+/** CIEDE2000 that a tone stands for. */
+export const CONTRAST_STEP = 9;
+
+/** Shows the lines in their colours, or in the tones of their contrast. */
+function showLines(bench: Bench): void {
+  const { holds, contrastMap, stage } = bench.state;
+  if (holds === null) return;
+  if (!contrastMap || stage !== 'holds') {
+    bench.engine.showHolds(holds.paint);
+    return;
+  }
+  const words = new Uint32Array(holds.count + 1);
+  holds.contrast.forEach((least, piece) => {
+    const tone = Math.min(CONTRAST_TONES.length - 1, Math.floor(least / CONTRAST_STEP));
+    words[piece + 1] = CONTRAST_TONES[tone]!;
+  });
+  bench.engine.showHolds({ ...holds.paint, words, varying: null });
+}
+
+export function setContrastMap(bench: Bench, contrastMap: boolean): void {
+  bench.set({ contrastMap });
+  showLines(bench);
+  refreshView(bench);
 }
 
 // --- choosing --------------------------------------------------------------------------------

@@ -1,6 +1,6 @@
 import type { Bench } from '../../state/Bench.ts';
 import type { Shortcut } from '../../tools/Shortcut.ts';
-import { chosenBlack, goToLow, setDraft, takeDraft, takeProposed } from './holds.ts';
+import { chosenBlack, goToLow, setContrastMap, setDraft, takeDraft, takeProposed } from './holds.ts';
 
 export const HOLDS_SHORTCUTS: readonly Shortcut[] = [
   { keys: 'click, drag along', words: 'choose a line, several' },
@@ -8,6 +8,7 @@ export const HOLDS_SHORTCUTS: readonly Shortcut[] = [
   { keys: 'Shift + the same', words: 'take lines out of what is chosen' },
   { keys: 'Enter', words: 'apply the rule being made, else the proposed lightness' },
   { keys: 'Shift + Enter', words: 'the proposed lightness for all listed' },
+  { keys: 'k', words: 'the map of contrast, the lines as they are' },
   { keys: 'b', words: 'chosen lines back to black' },
   { keys: '. ,', words: 'next line that is hard to read, the one before' },
 ];
@@ -24,6 +25,9 @@ export function pressHolds({ key, shiftKey }: KeyboardEvent, bench: Bench): bool
     case 'Enter':
       if (holdDraft !== null) takeDraft(bench);
       else takeProposed(bench, shiftKey);
+      return true;
+    case 'k':
+      setContrastMap(bench, !bench.state.contrastMap);
       return true;
     case 'b':
       chosenBlack(bench);

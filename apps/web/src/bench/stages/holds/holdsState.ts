@@ -17,6 +17,8 @@ export interface HoldsState {
   readonly holdDraft: HoldDraft | null;
   /** The line the worklist stands at. */
   readonly lowPiece: number | null;
+  /** Lines show how far they stand apart from what is beside them, not their colours. */
+  readonly contrastMap: boolean;
   /** The line under the pointer. */
   readonly hoveredLine: number | null;
 }
@@ -26,5 +28,6 @@ export const HOLDS_INITIAL: HoldsState = {
   holdsLookedFor: false,
   holdDraft: null,
   lowPiece: null,
+  contrastMap: false,
   hoveredLine: null,
 };

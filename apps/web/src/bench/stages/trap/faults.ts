@@ -46,12 +46,16 @@ async function lookForFaults(bench: Bench): Promise<void> {
   const wanted = wantedOf(bench.state);
   if (wanted === null || isSame(known.get(bench), wanted)) return;
   bench.set({ faultsLookedFor: true });
+  let isDone = false;
   await bench.turns.run(async () => {
     const faults = await bench.engine.findTrapFaults(wanted.parts, wanted.trap, bench.state.trapInk);
     known.set(bench, wanted);
     takeFaults(bench, faults);
+    isDone = true;
   });
   bench.set({ faultsLookedFor: false });
+  // What failed was said; it is tried again with the next change.
+  if (!isDone) return;
   // It may have changed meanwhile.
   if (!isSame(known.get(bench), wantedOf(bench.state))) await lookForFaults(bench);
 }

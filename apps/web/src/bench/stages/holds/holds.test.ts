@@ -1,0 +1,137 @@
+/** @jest-environment node */
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { holdsInOrder, regionAt } from '@jumble/core';
+import { assignPart } from '../../page/parts.ts';
+import { step } from '../../page/steps.ts';
+import { promisesSettled } from '../../tests/promisesSettled.ts';
+import { openTestBench, type TestBench } from '../../tests/testBench.ts';
+import { hut } from '../../tests/testPages.ts';
+import {
+  allBlack,
+  chooseLines,
+  chosenBlack,
+  lineAt,
+  moveRule,
+  setDraft,
+  setDraftColour,
+  setDraftLines,
+  switchRule,
+  takeDraft,
+  takeProposed,
+} from './holds.ts';
+import { HoldTool } from './HoldTool.ts';
+import { ruleInWords } from './holdWords.ts';
+
+let bench: TestBench;
+beforeEach(async () => {
+  bench = await openTestBench(hut(0), { stage: 'holds' });
+  assignPart(bench, new Set([regionAt(bench.state.survey!, 120, 113)!]), 'coat');
+  await whenColoured();
+});
+
+async function whenColoured(): Promise<void> {
+  do await promisesSettled();
+  while (
+    bench.state.holdsLookedFor ||
+    !bench.turns.isIdle ||
+    bench.state.sync.state !== 'saved' ||
+    bench.state.holds === null
+  );
+}
+const held = (): number => [...bench.state.holds!.rgb].filter((rgb) => rgb >= 0).length;
+const rules = () => holdsInOrder(bench.state.document!);
+
+async function rule(colour: string): Promise<void> {
+  setDraftLines(bench, { all: true });
+  setDraftColour(bench, colour);
+  takeDraft(bench);
+  await whenColoured();
+}
+
+describe('a rule', () => {
+  test('shows while it is made, is dropped without a trace, and applied as one step', async () => {
+    setDraftLines(bench, { all: true });
+    await whenColoured();
+    expect([held() > 0, rules().length, bench.pushed.length]).toEqual([true, 0, 1]);
+    setDraft(bench, null);
+    await whenColoured();
+    expect(held()).toBe(0);
+    await rule('#884422');
+    expect([held() > 0, rules().length, bench.pushed.length]).toEqual([true, 1, 2]);
+    expect(ruleInWords(rules()[0]!, bench.state.cast)).toBe('All lines: #884422');
+    await step(bench, 'undo');
+    await whenColoured();
+    expect(held()).toBe(0);
+  });
+
+  test('counts more the later it stands; can be moved, changed, switched off', async () => {
+    await rule('#884422');
+    await rule('#224488');
+    expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x224488)).toBe(true);
+    const [first, second] = rules();
+    moveRule(bench, second!.id, -1);
+    await whenColoured();
+    expect(rules().map(({ id }) => id)).toEqual([second!.id, first!.id]);
+    expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x224488)).toBe(false);
+    switchRule(bench, first!.id, true);
+    await whenColoured();
+    expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x224488)).toBe(true);
+    setDraft(bench, { id: second!.id, lines: second!.lines, colour: '#112233' });
+    takeDraft(bench);
+    await whenColoured();
+    expect([rules().length, bench.state.holds!.rgb.some((rgb) => rgb === 0x112233)]).toEqual([2, true]);
+    allBlack(bench);
+    await whenColoured();
+    expect([rules().length, held()]).toEqual([0, 0]);
+  });
+});
+
+describe('choosing by hand', () => {
+  test('keeps points on ink; what is chosen can go black again', async () => {
+    await rule('#884422');
+    const all = held();
+    const piece = bench.state.holds!.ruleOf.findIndex((one) => one === 0);
+    chooseLines(bench, [piece], false);
+    await whenColoured();
+    const draft = bench.state.holdDraft!;
+    const [[x, y]] = (draft.lines as { at: [number, number][] }).at as [[number, number]];
+    expect(lineAt(bench.state, x, y, 2)).toBe(piece);
+    chosenBlack(bench);
+    await whenColoured();
+    expect(bench.state.holds!.rgb[piece]).toBe(0);
+    expect(held()).toBe(all);
+  });
+
+  test('a click chooses and takes away, a loop beside lines takes what lies in it', async () => {
+    const tool = new HoldTool(bench, () => undefined);
+    const piece = bench.state.holds!.isSolid.findIndex((solid) => solid === 0);
+    const at = bench.state.holds!.at[piece]!;
+    const { width, height } = bench.state.survey!;
+    const point = { x: at % width, y: Math.floor(at / width), intent: 'give' } as const;
+    const click = async (): Promise<void> => {
+      tool.down(point);
+      tool.up();
+      await whenColoured();
+    };
+    await click();
+    expect((bench.state.holdDraft!.lines as { at: unknown[] }).at).toHaveLength(1);
+    await click();
+    expect(bench.state.holdDraft).toBeNull();
+    tool.down({ x: 1, y: 1, intent: 'give' });
+    tool.move([[width - 1, 1], [width - 1, height - 1], [1, height - 1]].map(([x, y]) => ({ x: x!, y: y!, intent: 'give' }))); // prettier-ignore
+    tool.up();
+    await whenColoured();
+    expect((bench.state.holdDraft!.lines as { at: unknown[] }).at.length).toBe(bench.state.holds!.count);
+  });
+});
+
+test('what is hard to read gets the lightness that is proposed, all in one step', async () => {
+  const { cast } = bench.state;
+  const coat = cast!.colours.get(cast!.scenes[0]!.id)!.get('coat')!;
+  await rule(coat);
+  expect(bench.state.holds!.low.length).toBeGreaterThan(0);
+  const steps = bench.pushed.length;
+  takeProposed(bench, true);
+  await whenColoured();
+  expect([bench.state.holds!.low.length, bench.pushed.length]).toEqual([0, steps + 1]);
+});
