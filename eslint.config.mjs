@@ -69,7 +69,13 @@ const SERVER_ROOMS = [
 /** The rooms of the bench: what draws and computes, the store, what every stage does, and the stages. */
 const BENCH_ROOMS = ['engine', 'state', 'page', 'tools', 'cast', 'stages'];
 /** What a stage keeps is part of the bench's state. */
-const STAGE_STATES = ['./lineart/lineArtState.ts', './gaps/gapsState.ts', './flats/flatsState.ts', './trap/trapState.ts', './holds/holdsState.ts'];
+const STAGE_STATES = [
+  './lineart/lineArtState.ts',
+  './gaps/gapsState.ts',
+  './flats/flatsState.ts',
+  './trap/trapState.ts',
+  './holds/holdsState.ts',
+];
 
 /** Each room of `folder` must not know those after it, but for files named in `except`. */
 const roomsInOrder = (folder, rooms, except = {}) =>

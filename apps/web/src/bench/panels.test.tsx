@@ -137,7 +137,9 @@ describe('the hand-off panel', () => {
     await user.click(screen.getByLabelText('One layer for all flats'));
     await user.click(screen.getByRole('button', { name: 'Build the hand-off' }));
     await waitFor(() =>
-      expect(asked).toEqual([{ url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora', lines: 'layer' } }]),
+      expect(asked).toEqual([
+        { url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora', lines: 'layer' } },
+      ]),
     );
   });
 
