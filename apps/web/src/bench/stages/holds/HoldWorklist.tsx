@@ -20,6 +20,7 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import {
+  bordersOnPage,
   CONTRAST_STEP,
   CONTRAST_TONES,
   goToLow,
@@ -185,6 +186,9 @@ function Choose(): ReactNode {
     if (state.holds === null || state.holdDraft === null) return 0;
     return state.holdDraft.id === null ? (state.holds.counts.at(-1) ?? 0) : 0;
   });
+  const holds = useBenchState((state) => state.holds);
+  const document = useBenchState((state) => state.document);
+  const borders = useMemo(() => bordersOnPage({ holds, cast, document }), [holds, cast, document]);
   if (cast === null) return null;
   const choices: { readonly words: string; readonly lines: LineSelect }[] = [
     { words: 'All lines', lines: { all: true } },
@@ -195,6 +199,10 @@ function Choose(): ReactNode {
     ...cast.parts
       .filter(({ id, empty }) => used.has(id) && !empty)
       .map(({ id, name }) => ({ words: `Inner lines of ${name}`, lines: { inside: id } })),
+    ...borders.map(([a, b]) => ({
+      words: `Borders of ${a.name} and ${b.name}`,
+      lines: { between: [a.id, b.id] } as const,
+    })),
     { words: `Lines thinner than ${lineWidth} px`, lines: { thinnerThanPx: lineWidth } },
     { words: `Lines wider than ${lineWidth} px`, lines: { widerThanPx: lineWidth } },
   ];

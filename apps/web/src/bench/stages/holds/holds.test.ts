@@ -10,6 +10,8 @@ import {
   allBlack,
   chooseLines,
   chosenBlack,
+  cutLineAt,
+  joinChosen,
   lineAt,
   moveRule,
   setDraft,
@@ -123,6 +125,22 @@ describe('choosing by hand', () => {
     await whenColoured();
     expect((bench.state.holdDraft!.lines as { at: unknown[] }).at.length).toBe(bench.state.holds!.count);
   });
+});
+
+test('lines are cut where the pointer is, the cut is taken back there, and a single line joins nothing', async () => {
+  const lines = bench.state.holds!.count;
+  const at = bench.state.holds!.at[0]!;
+  const point = [at % bench.state.survey!.width, Math.floor(at / bench.state.survey!.width)] as const;
+  expect(cutLineAt(bench, point, 6)).toBe(true);
+  await whenColoured();
+  expect(bench.state.document!.lineEdits.cuts).toEqual([point]);
+  expect(bench.state.holds!.count).toBeGreaterThanOrEqual(lines);
+  expect(cutLineAt(bench, [point[0] + 2, point[1]], 6)).toBe(true);
+  await whenColoured();
+  expect([bench.state.document!.lineEdits.cuts.length, bench.state.holds!.count]).toEqual([0, lines]);
+  expect(cutLineAt(bench, [3, 3], 6)).toBe(false);
+  chooseLines(bench, [0], false);
+  expect(joinChosen(bench)).toBe(false);
 });
 
 test('what is hard to read gets the lightness that is proposed, all in one step', async () => {

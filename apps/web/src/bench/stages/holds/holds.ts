@@ -1,10 +1,13 @@
 import {
   editHold,
+  editLineCut,
+  editLineJoin,
   formatColour,
   holdsInOrder,
   partFinder,
   planParts,
   scenesOfPage,
+  scenesShown,
   withPartsOf,
   type HoldColour,
   type HoldRule,
@@ -145,6 +148,33 @@ export function lineAt({ holds, survey }: BenchState, x: number, y: number, reac
   return piece;
 }
 
+/** More pairs of parts than this are not listed: those with the most lines between them are. */
+const MOST_BORDERS = 30;
+
+/** Pairs of parts that lines lie between, those with the longest lines first. */
+export function bordersOnPage({
+  holds,
+  cast,
+  document: page,
+}: Pick<BenchState, 'holds' | 'cast' | 'document'>): (readonly [
+  { id: string; name: string },
+  { id: string; name: string },
+])[] {
+  if (holds === null || cast === null || page === null) return [];
+  const parts = planParts(cast, scenesShown(page)).flatMap((group) => group.parts);
+  const length = new Map<number, number>();
+  for (let piece = 0; piece < holds.count; piece++) {
+    const [a, b] = [Math.min(holds.one[piece]!, holds.two[piece]!), Math.max(holds.one[piece]!, holds.two[piece]!)];
+    if (a < 0 || a === b || b >= parts.length) continue;
+    const key = a * parts.length + b;
+    length.set(key, (length.get(key) ?? 0) + holds.lengthPx[piece]!);
+  }
+  return [...length]
+    .sort(([keyA, a], [keyB, b]) => b - a || keyA - keyB)
+    .slice(0, MOST_BORDERS)
+    .map(([key]) => [parts[Math.floor(key / parts.length)]!, parts[key % parts.length]!]);
+}
+
 const pointOf = ({ holds, survey }: BenchState, piece: number): readonly [number, number] => {
   const at = holds!.at[piece]!;
   return [at % survey!.width, Math.floor(at / survey!.width)];
@@ -247,6 +277,29 @@ export function chosenBlack(bench: Bench): void {
   const rule: HoldRule = { lines: { at: at.slice(0, 5000) }, colour: '#000000', order: nextOrder(bench.state) };
   bench.push({ label: `${counted(at.length, 'line')} back to black`, edits: [editHold(crypto.randomUUID(), rule)] });
   refreshView(bench);
+}
+
+/** Cuts the line at a page point in two there, or takes a cut near it back. @returns whether there was a line or a cut. */
+export function cutLineAt(bench: Bench, [x, y]: readonly [number, number], reachPx: number): boolean {
+  const cut = bench.state.document?.lineEdits.cuts.find(([cx, cy]) => Math.hypot(cx - x, cy - y) <= reachPx);
+  if (cut !== undefined) {
+    bench.push({ label: 'Take a cut of a line back', edits: [editLineCut(cut, false)] });
+    return true;
+  }
+  if (lineAt(bench.state, x, y, reachPx) === null) return false;
+  bench.push({ label: 'Cut a line', edits: [editLineCut([x, y], true)] });
+  return true;
+}
+
+/** Makes the chosen lines one, as one step. @returns whether there were two or more. */
+export function joinChosen(bench: Bench): boolean {
+  const lines = bench.state.holdDraft?.lines;
+  if (lines === undefined || !('at' in lines) || lines.at.length < 2) return false;
+  const [first, ...rest] = lines.at;
+  const edits = rest.map((point) => editLineJoin(first!, point, true));
+  bench.push({ label: `Join ${counted(lines.at.length, 'line')}`, edits });
+  setDraft(bench, { ...bench.state.holdDraft!, lines: { at: [first!] } });
+  return true;
 }
 
 // --- contrast --------------------------------------------------------------------------------
