@@ -79,7 +79,10 @@ describe('the page document', () => {
   test('has defaults for what nobody decided', () => {
     expect(readPageDocument(new Map())).toEqual({
       prep: DEFAULT_PREP,
-      trap: { rule: 'middle' },
+      trap: null,
+      areas: new Map(),
+      holds: new Map(),
+      lineEdits: { cuts: [], joins: [] },
       scene: null,
       panels: null,
       inks: new Map(),
@@ -130,6 +133,24 @@ describe('the page document', () => {
     ['fill/1,2', good],
     ['fill/1,2', null],
     ['trap', { rule: 'middle' }],
+    ['trap', { rule: 'depth', depthPx: 0 }],
+    ['trap', { rule: 'depth', depthMm: 0.25 }],
+    ['trap', { rule: 'max', marginPx: 1.5 }],
+    [
+      'area/a-1',
+      {
+        points: [
+          [0, 0],
+          [9, 0],
+          [9, 9],
+        ],
+        rule: { rule: 'middle' },
+        stamp: 0,
+      },
+    ],
+    ['hold/h', { lines: { inside: 'coat' }, colour: { darken: 0.4 }, order: 0, inScene: { night: '#102030' } }],
+    ['linecut/1,2', true],
+    ['linejoin/1,2-3,4', null],
     ['prep', { inkPoints: { blackPoint: 3, whitePoint: 200 }, crumbLimitPx2: 12 }],
     ['scene', null],
   ])('takes the edit %s %j', (key, value) => {
@@ -144,8 +165,24 @@ describe('the page document', () => {
     ['fill/1,2', { ...good, anchors: [[1, -2]] }, /anchors.0` must hold integers from 0/],
     ['fill/1,2', { ...good, stamp: 1.5 }, /stamp` must be an integer/],
     ['fill/1,2', 'coat', /must be an object/],
-    ['trap', { rule: 'depth', depthPx: 0 }, /`trap.depthPx` must be an integer from 1/],
-    ['trap', { rule: 'wide' }, /must be middle or depth/],
+    ['trap', { rule: 'depth', depthPx: -1 }, /`trap.depthPx` must be a number from 0 to 200/],
+    ['trap', { rule: 'depth', depthPx: 1, depthMm: 1 }, /must be middle, or depth with one of/],
+    ['trap', { rule: 'wide' }, /must be middle, depth or max/],
+    [
+      'area/a',
+      {
+        points: [
+          [0, 0],
+          [9, 9],
+        ],
+        rule: { rule: 'middle' },
+        stamp: 0,
+      },
+      /points` must hold 3 to 200 corners/,
+    ],
+    ['hold/h', { lines: { at: [] }, colour: '#000000', order: 0 }, /lines` .at must hold 1 to 5000 points/],
+    ['hold/h', { lines: { all: true }, colour: 'red', order: 0 }, /colour` must look like/],
+    ['linecut/1', true, /`key` must be/],
     ['prep', { inkPoints: { blackPoint: 9, whitePoint: 9 }, crumbLimitPx2: 0 }, /below `whitePoint`/],
     ['prep', { inkPoints: 'auto', crumbLimitPx2: -1 }, /`prep.crumbLimitPx2` must be an integer/],
     ['scene', 5, /`scene` must be/],
