@@ -24,18 +24,18 @@ export function ShortcutsDialog({ open, stage, onClose }: ShortcutsDialogProps):
     ...Object.entries(COMMON_SHORTCUTS),
   ];
   return (
-    <Dialog open={open} onClose={onClose} maxWidth={false} slotProps={{ paper: { sx: { maxWidth: 1220, m: 2 } } }}>
+    <Dialog open={open} onClose={onClose} maxWidth={false} slotProps={{ paper: { sx: { maxWidth: 1260, m: 1 } } }}>
       <DialogTitle sx={{ pb: 1 }}>Keys</DialogTitle>
-      <DialogContent sx={{ columnCount: 3, columnGap: 4, fontSize: 12.5, lineHeight: 1.35 }}>
+      <DialogContent sx={{ columnCount: 4, columnGap: 2.5, fontSize: 12, lineHeight: 1.3 }}>
         {groups.map(([group, actions]) => (
-          <Box key={group} component="section" sx={{ mb: 1.5, breakInside: 'avoid' }}>
-            <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
+          <Box key={group} component="section" sx={{ mb: 1.25 }}>
+            <Typography variant="h3" component="h3" sx={{ mb: 0.5, breakAfter: 'avoid' }}>
               {group}
             </Typography>
             <Box component="dl" sx={{ m: 0 }}>
               {actions.map(({ keys, words }) => (
-                <Box key={`${keys} ${words}`} sx={{ display: 'flex', gap: 1.5, mb: 0.375 }}>
-                  <Box component="dt" sx={{ width: 164, flexShrink: 0 }}>
+                <Box key={`${keys} ${words}`} sx={{ display: 'flex', gap: 1, mb: 0.375, breakInside: 'avoid' }}>
+                  <Box component="dt" sx={{ width: 112, flexShrink: 0, '& kbd': { whiteSpace: 'normal' } }}>
                     <Key>{keys}</Key>
                   </Box>
                   <Box component="dd" sx={{ m: 0 }}>
