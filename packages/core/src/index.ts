@@ -8,6 +8,7 @@ export {
   type LineEdits,
   type LineSelect,
   MAX_AROUND_PX,
+  MOST_LINE_POINTS,
 } from './model/Holds.ts';
 export { holdRuleOfFile } from './model/checkHolds.ts';
 export { type CorrectionTile, TILE_PX } from './model/CorrectionTile.ts';

@@ -1,5 +1,5 @@
 import type { TrapTable } from '../trap/TrapTable.ts';
-import { COVERED, FAR, lookUnderInk, OUTSIDE, type UnderInkPage } from '../trap/underInk.ts';
+import { asInk, COVERED, lookUnderInk, OUTSIDE, type UnderInkPage } from '../trap/underInk.ts';
 
 /** Tones of the depth that colour reaches under the ink, from the paper inwards: little-endian RGBA words. */
 export const DEPTH_TONES: Int32Array = Int32Array.of(
@@ -74,7 +74,7 @@ function sampleRow(
     const at = base + columns[px]!;
     const value = columns[px]! < 0 ? OUTSIDE : field[at]!;
     kind[px] = value >= OUTSIDE ? PAPER : inkAlpha[at] === 255 ? HARD : SOFT;
-    cells[px] = value >= OUTSIDE ? value : ~value >= field.length ? COVERED : FAR - ~value;
+    cells[px] = value >= OUTSIDE ? value : asInk(value, field.length);
   }
 }
 

@@ -1,4 +1,4 @@
-import { contains } from '../layout/Panel.ts';
+import { crossingsInRow } from '../layout/crossingsInRow.ts';
 import type { LineSelect } from '../model/Holds.ts';
 import type { LinePieces } from './LinePieces.ts';
 
@@ -82,7 +82,12 @@ function takerOf(
 }
 
 /** The piece nearest to a point, -1 for none within reach. */
-export function pieceNear({ ofPixel, width, height }: LinePieces, x: number, y: number, reachPx = NEAR_PX): number {
+export function pieceNear(
+  { ofPixel, width, height }: Pick<LinePieces, 'ofPixel' | 'width' | 'height'>,
+  x: number,
+  y: number,
+  reachPx = NEAR_PX,
+): number {
   let best = reachPx * reachPx + 1;
   let piece = -1;
   for (let py = Math.max(0, y - reachPx); py <= Math.min(height - 1, y + reachPx); py++) {
@@ -99,16 +104,19 @@ export function pieceNear({ ofPixel, width, height }: LinePieces, x: number, y: 
 /** Pieces with more than half of their ink inside an outline. */
 export function piecesWithin(pieces: LinePieces, points: readonly (readonly [number, number])[]): number[] {
   const { ofPixel, areaPx, field, width, height, count } = pieces;
-  const xs = points.map(([x]) => x);
   const ys = points.map(([, y]) => y);
-  const [x0, x1] = [Math.max(0, Math.floor(Math.min(...xs))), Math.min(width, Math.ceil(Math.max(...xs)))];
-  const [y0, y1] = [Math.max(0, Math.floor(Math.min(...ys))), Math.min(height, Math.ceil(Math.max(...ys)))];
+  const [top, bottom] = [Math.max(0, Math.floor(Math.min(...ys))), Math.min(height, Math.ceil(Math.max(...ys)))];
   const inside = new Uint32Array(count);
-  for (let y = y0; y < y1; y++) {
-    for (let x = x0; x < x1; x++) {
-      const piece = ofPixel[y * width + x]!;
-      if (piece > 0 && field[y * width + x]! < 0 && contains(points, x + 0.5, y + 0.5))
-        inside[piece - 1] = inside[piece - 1]! + 1;
+  for (let y = top; y < bottom; y++) {
+    const crossings = crossingsInRow(points, y);
+    for (let k = 0; k + 1 < crossings.length; k += 2) {
+      // A pixel is inside where its middle is.
+      const from = Math.max(0, Math.ceil(crossings[k]! - 0.5));
+      const to = Math.min(width, Math.ceil(crossings[k + 1]! - 0.5));
+      for (let at = y * width + from; at < y * width + to; at++) {
+        const piece = ofPixel[at]!;
+        if (piece > 0 && field[at]! < 0) inside[piece - 1] = inside[piece - 1]! + 1;
+      }
     }
   }
   const found: number[] = [];

@@ -64,5 +64,8 @@ export interface LineEdits {
 
 export const NO_LINE_EDITS: LineEdits = { cuts: [], joins: [] };
 
+/** Most points on lines, or corners, that one rule may hold. */
+export const MOST_LINE_POINTS = 5000;
+
 /** Largest radius of the blurred surroundings, in px. */
 export const MAX_AROUND_PX = 400;

@@ -1,9 +1,7 @@
 import * as v from 'valibot';
 import { fields, finiteFrom, finiteNumber, flag, id, list, oneOf, point, type Check } from './checkRecord.ts';
-import { MAX_AROUND_PX, type HoldColour, type LineSelect } from './Holds.ts';
+import { MAX_AROUND_PX, MOST_LINE_POINTS, type HoldColour, type LineSelect } from './Holds.ts';
 
-/** Most points or corners a choice of lines may have. */
-const MOST_POINTS = 5000;
 const MOST_LINE_PX = 2000;
 
 /** An object with one field of those given. */
@@ -50,8 +48,8 @@ function selectOf(part: Check<unknown>): Check<LineSelect> {
     but: oneOf('contours'),
     thinnerThanPx: finiteFrom(0, MOST_LINE_PX),
     widerThanPx: finiteFrom(0, MOST_LINE_PX),
-    at: list(point, 1, MOST_POINTS, 'points'),
-    within: list(point, 3, MOST_POINTS, 'corners'),
+    at: list(point, 1, MOST_LINE_POINTS, 'points'),
+    within: list(point, 3, MOST_LINE_POINTS, 'corners'),
   });
 }
 

@@ -19,7 +19,7 @@ export interface PixelRule {
 export interface RegionTrap {
   readonly rules: readonly PixelRule[];
   /** Place in `rules` of each region. */
-  readonly ruleOfRegion: Uint8Array;
+  readonly ruleOfRegion: Uint16Array;
   /** Place in the stacking of each region's part, the lowest in front; {@link NO_RANK} where nothing is printed. */
   readonly rankOfRegion: Uint16Array;
   /** Later ones count. */
@@ -84,7 +84,7 @@ export function trapOfRegions(
         survey.regions.anchor,
         survey.width,
       );
-  const ruleOfRegion = new Uint8Array(partOfRegion.length);
+  const ruleOfRegion = new Uint16Array(partOfRegion.length);
   const rankOfRegion = new Uint16Array(partOfRegion.length);
   partOfRegion.forEach((part, region) => {
     const panel = panelOfRegion?.[region] ?? -1;

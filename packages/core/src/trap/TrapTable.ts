@@ -18,7 +18,7 @@ export const NO_TRAP_INK: TrapInk = { pinholes: null, solids: null };
 /** How colour runs under the ink, ready to be looked up pixel by pixel. */
 export interface TrapTable {
   /** Place of each cell's rule in the tables below. */
-  readonly ruleOfCell: Uint8Array;
+  readonly ruleOfCell: Uint16Array;
   /** Squares of the rules' depths, in px²; Infinity = to the middle. */
   readonly depth2: Float64Array;
   /** Squares of the rules' margins; -1 where colour does not pass the middle. */
@@ -51,7 +51,7 @@ export function compileTrap(
   ink: TrapInk,
 ): TrapTable {
   const { ofCell } = survey.regions;
-  const ruleOfCell = new Uint8Array(survey.cellCount);
+  const ruleOfCell = new Uint16Array(survey.cellCount);
   const rankOfCell = new Uint16Array(survey.cellCount);
   for (let cell = 0; cell < survey.cellCount; cell++) {
     ruleOfCell[cell] = trap.ruleOfRegion[ofCell[cell]!]!;

@@ -1,6 +1,7 @@
 import type { Survey } from '../model/Survey.ts';
 import type { Point } from '../model/Point.ts';
 import { NO_RANK, type RegionTrap } from './RegionTrap.ts';
+import { length, widthBetween } from './acrossLine.ts';
 import { FaultPlaces } from './FaultPlaces.ts';
 import { compileTrap, type TrapInk, type TrapTable } from './TrapTable.ts';
 import { isSolid, type SolidInk } from './markSolids.ts';
@@ -33,9 +34,6 @@ const TILE_WIDTHS = 40;
 const LEAST_TILE_PX = 96;
 /** A line this much thinner than twice the depth is cut short: less is the rounding of pixels. */
 const SLACK_PX = 0.5;
-/** How straight two sides lie across from each other: the share of the way between them that is not a corner. */
-const ACROSS_SHARE = 0.9;
-
 /**
  * Lists where fixed depths leave a halo or are cut short, the worst first. The middle of the line, and as deep as the line
  * allows, leave none.
@@ -120,23 +118,12 @@ export function findTrapFaults(
     const deepTwo = partTwo < 0 || isPaperTwo ? -1 : depth.at(qx, qy, two);
     const deepest = Math.max(deepOne === Infinity ? -1 : deepOne, deepTwo === Infinity ? -1 : deepTwo);
     if (deepest < 0) return;
-    const [fx, fy, tx, ty] = [from % width, Math.floor(from / width), to % width, Math.floor(to / width)];
-    const [ex, ey] = [tx - fx, ty - fy];
-    const across = length(ex, ey);
-    const wide = across - 1;
+    const wide = widthBetween(from, py * width + px, qy * width + qx, to, width);
     if (wide <= 0 || wide >= 2 * deepest - SLACK_PX) return;
-    if ((px - fx) * ex + (py - fy) * ey < 0 || (qx - tx) * ex + (qy - ty) * ey > 0) return;
-    const way = length(px - fx, py - fy) + length(qx - tx, qy - ty) + 1;
-    if (across < ACROSS_SHARE * way) return;
     const [low, high] = partOne < partTwo ? [partOne, partTwo] : [partTwo, partOne];
     if (!isPaperOne) places.add('short', px, py, wide, deepest, 2 * deepest - wide, low, high);
     if (!isPaperTwo) places.add('short', qx, qy, wide, deepest, 2 * deepest - wide, low, high);
   }
-}
-
-// Not the hypotenuse of the platform: its last bit differs from one engine to another.
-function length(dx: number, dy: number): number {
-  return Math.sqrt(dx * dx + dy * dy);
 }
 
 /** How deep rules let colour run at pixels of a row and of the one before, in px; Infinity where no depth is fixed. */

@@ -1,3 +1,4 @@
+import { crossingsInRow } from '../layout/crossingsInRow.ts';
 import type { Survey } from '../model/Survey.ts';
 import type { Pinholes } from './findPinholes.ts';
 import { isSolid } from './markSolids.ts';
@@ -217,16 +218,7 @@ export function areasInRow({ areas }: TrapTable, columns: Int32Array, y: number)
   let rules: Int16Array | null = null;
   for (const { points, rule, top, bottom } of areas) {
     if (y < top || y >= bottom) continue;
-    const crossings: number[] = [];
-    // Corners lie between pixels: the row's middle never meets one.
-    const middle = y + 0.5;
-    for (let k = 0; k < points.length; k++) {
-      const [x0, y0] = points[k]!;
-      const [x1, y1] = points[(k + 1) % points.length]!;
-      if (y0 > middle === y1 > middle) continue;
-      crossings.push(x0 + ((middle - y0) / (y1 - y0)) * (x1 - x0));
-    }
-    crossings.sort((a, b) => a - b);
+    const crossings = crossingsInRow(points, y);
     rules ??= new Int16Array(columns.length).fill(-1);
     for (let px = 0; px < columns.length; px++) {
       const centre = columns[px]! + 0.5;

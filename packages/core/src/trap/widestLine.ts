@@ -1,8 +1,6 @@
 import { SOLID_WIDTHS } from '../ink/findSolids.ts';
+import { widthBetween } from './acrossLine.ts';
 import type { Survey } from '../model/Survey.ts';
-
-/** How straight two sides lie across from each other: the share of the way between them that is not a corner. */
-const ACROSS_SHARE = 0.9;
 
 /**
  * The width of the widest line of a page, solid blacks left out, in px; 0 where there is no line. It is measured where two
@@ -31,13 +29,6 @@ function acrossPair(field: Int32Array, width: number, p: number, q: number, most
   const from = ~field[p]!;
   const to = field[q]! >= 0 ? q : ~field[q]!;
   if (from === to || from >= field.length || to >= field.length) return 0;
-  const [fx, tx, px, qx] = [from % width, to % width, p % width, q % width];
-  const [fy, ty, py, qy] = [(from - fx) / width, (to - tx) / width, (p - px) / width, (q - qx) / width];
-  const across = length(tx - fx, ty - fy);
-  if (across - 1 > most) return 0;
-  return across < ACROSS_SHARE * (length(px - fx, py - fy) + length(qx - tx, qy - ty) + 1) ? 0 : across - 1;
-}
-
-function length(dx: number, dy: number): number {
-  return Math.sqrt(dx * dx + dy * dy);
+  const wide = widthBetween(from, p, q, to, width);
+  return wide > most ? 0 : wide;
 }

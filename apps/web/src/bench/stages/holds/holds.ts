@@ -4,7 +4,9 @@ import {
   editLineJoin,
   formatColour,
   holdsInOrder,
+  MOST_LINE_POINTS,
   partFinder,
+  pieceNear,
   planParts,
   scenesOfPage,
   scenesShown,
@@ -14,7 +16,7 @@ import {
   type LineSelect,
   type RecordEdit,
 } from '@jumble/core';
-import { counted } from '../../../measures.ts';
+import { counted, countText } from '../../../measures.ts';
 import type { HoldsBy } from '../../engine/messages.ts';
 import { chosenLines, refreshView, showBox } from '../../page/look.ts';
 import { inShownPanel } from '../../page/panels.ts';
@@ -29,7 +31,7 @@ const known = new WeakMap<Bench, HoldsBy>();
 
 /** Colours the lines anew where something changed that they depend on; while there is no rule they are divided on this stage alone. */
 export function followHolds(bench: Bench): void {
-  if (bench.state.contrastMap && bench.state.stage !== 'holds') setContrastMap(bench, false);
+  if (bench.state.stage !== 'holds') leaveStage(bench);
   const by = holdsBy(bench.state);
   if (by === null) return;
   if (by.rules.length === 0 && bench.state.stage !== 'holds') {
@@ -38,6 +40,12 @@ export function followHolds(bench: Bench): void {
     return;
   }
   void colour(bench);
+}
+
+/** A rule that was not applied, and the map, do not show on other stages. */
+function leaveStage(bench: Bench): void {
+  if (bench.state.holdDraft !== null) bench.set({ holdDraft: null });
+  if (bench.state.contrastMap) setContrastMap(bench, false);
 }
 
 async function colour(bench: Bench): Promise<void> {
@@ -134,18 +142,9 @@ export function setContrastMap(bench: Bench, contrastMap: boolean): void {
 /** The line at a page point; null for none near. */
 export function lineAt({ holds, survey }: BenchState, x: number, y: number, reachPx: number): number | null {
   if (holds === null || survey === null) return null;
-  const reach = Math.max(1, Math.round(reachPx));
   const { ofPixel } = holds.paint;
-  let best = reach * reach + 1;
-  let piece: number | null = null;
-  for (let py = Math.max(0, y - reach); py <= Math.min(survey.height - 1, y + reach); py++) {
-    for (let px = Math.max(0, x - reach); px <= Math.min(survey.width - 1, x + reach); px++) {
-      const here = ofPixel[py * survey.width + px]!;
-      const d2 = (px - x) * (px - x) + (py - y) * (py - y);
-      if (here > 0 && d2 < best) [best, piece] = [d2, here - 1];
-    }
-  }
-  return piece;
+  const piece = pieceNear({ ...survey, ofPixel }, x, y, Math.max(1, Math.round(reachPx)));
+  return piece < 0 ? null : piece;
 }
 
 /** More pairs of parts than this are not listed: those with the most lines between them are. */
@@ -185,13 +184,22 @@ export function chooseLines(bench: Bench, pieces: readonly number[], takes: bool
   const { holdDraft, holds } = bench.state;
   if (holds === null) return;
   const before = holdDraft !== null && 'at' in holdDraft.lines ? holdDraft.lines.at : [];
-  const chosen = new Map(before.map((point) => [lineAt(bench.state, point[0], point[1], 2) ?? -1, point]));
+  // A point that lies on no line any more is kept: the line may come back with the next file.
+  const chosen = new Map<number | string, readonly [number, number]>(
+    before.map((point) => [lineAt(bench.state, point[0], point[1], 2) ?? point.join(), point]),
+  );
   for (const piece of pieces) {
     if (takes) chosen.delete(piece);
     else chosen.set(piece, pointOf(bench.state, piece));
   }
   const at = [...chosen.values()];
-  if (at.length === 0) setDraft(bench, null);
+  if (at.length > MOST_LINE_POINTS)
+    bench.fail(
+      new Error(
+        `One rule holds ${countText(MOST_LINE_POINTS)} lines chosen by hand at most; ${countText(at.length)} would be. Nothing was changed.`,
+      ),
+    );
+  else if (at.length === 0) setDraft(bench, null);
   else setDraft(bench, { ...(holdDraft ?? { id: null, colour: DEFAULT_COLOUR }), lines: { at } });
 }
 
@@ -274,9 +282,25 @@ export function chosenBlack(bench: Bench): void {
     if (chosen[piece + 1] === 1) at.push(pointOf(bench.state, piece));
   bench.set({ holdDraft: null });
   if (at.length === 0) return;
-  const rule: HoldRule = { lines: { at: at.slice(0, 5000) }, colour: '#000000', order: nextOrder(bench.state) };
-  bench.push({ label: `${counted(at.length, 'line')} back to black`, edits: [editHold(crypto.randomUUID(), rule)] });
+  bench.push({
+    label: `${counted(at.length, 'line')} back to black`,
+    edits: rulesOfPoints([[at, '#000000']], nextOrder(bench.state)),
+  });
   refreshView(bench);
+}
+
+/** Rules that give lines chosen by points a colour each; more points than one rule may hold make several. */
+function rulesOfPoints(
+  groups: readonly (readonly [at: readonly (readonly [number, number])[], colour: string])[],
+  order: number,
+): RecordEdit[] {
+  const chunks = groups.flatMap(([at, tone]) =>
+    Array.from({ length: Math.ceil(at.length / MOST_LINE_POINTS) }, (_, k) => ({
+      lines: { at: at.slice(k * MOST_LINE_POINTS, (k + 1) * MOST_LINE_POINTS) },
+      colour: tone,
+    })),
+  );
+  return chunks.map((rule, k) => editHold(crypto.randomUUID(), { ...rule, order: order + k }));
 }
 
 /** Cuts the line at a page point in two there, or takes a cut near it back. @returns whether there was a line or a cut. */
@@ -344,8 +368,9 @@ export function takeProposed(bench: Bench, all: boolean): void {
   }
   if (byColour.size === 0) return;
   const order = nextOrder(bench.state);
-  const edits = [...byColour].map(([rgb, at], k) =>
-    editHold(crypto.randomUUID(), { lines: { at }, colour: formatColour(rgb), order: order + k }),
+  const edits = rulesOfPoints(
+    [...byColour].map(([rgb, at]) => [at, formatColour(rgb)]),
+    order,
   );
   const next = listed[listed.findIndex(({ piece }) => piece === bench.state.lowPiece) + 1];
   bench.push({ label: `Make ${counted(meant.length, 'line')} readable`, edits });
