@@ -211,16 +211,8 @@ export {
 
 // Trap and the picture
 export { type PyramidLevel, buildPyramid, refreshPyramid } from './compose/buildPyramid.ts';
-export {
-  CURRENT,
-  type CellPaint,
-  HOVERED,
-  MISSING,
-  PAPER_WORD,
-  type Viewport,
-  compose,
-  darken,
-} from './compose/compose.ts';
+export { CURRENT, type CellPaint, HOVERED, MISSING, PAPER_WORD, type Viewport, compose } from './compose/compose.ts';
+export { darken, layOver } from './compose/layOver.ts';
 export { paintOfRegions } from './compose/paintOfRegions.ts';
 export { doubleParts } from './trap/doubleParts.ts';
 export { type TrapFault, type TrapFaultKind, findTrapFaults } from './trap/findTrapFaults.ts';
@@ -254,7 +246,6 @@ export {
   piecesWithin,
   selectLines,
 } from './holds/selectLines.ts';
-export { layOver } from './compose/compose.ts';
 
 // Hand off
 export { type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';

@@ -7,7 +7,8 @@ import { surveyPage } from '../survey/surveyPage.ts';
 import { randomArt, textGrid } from '../tests/textGrid.ts';
 import { renderParts } from '../trap/renderParts.ts';
 import { buildPyramid } from './buildPyramid.ts';
-import { CURRENT, type ComposeOptions, HOVERED, type Viewport, compose, darken } from './compose.ts';
+import { CURRENT, type ComposeOptions, HOVERED, type Viewport, compose } from './compose.ts';
+import { darken } from './layOver.ts';
 import { paintOfRegions } from './paintOfRegions.ts';
 
 const KEEP_ALL = { ...NO_GAPS_PREP, crumbLimitPx2: 0 };

@@ -4,7 +4,10 @@ import { TILE_PX } from '../model/CorrectionTile.ts';
 import type { TileRaster } from '../corrections/Corrections.ts';
 import type { TrapTable } from '../trap/TrapTable.ts';
 import { COVERED, FAR, lookUnderInk, OUTSIDE } from '../trap/underInk.ts';
-import { holdWordAt, type HoldPaint } from '../holds/HoldPaint.ts';
+import type { HoldPaint } from '../holds/HoldPaint.ts';
+import { findInks } from './findInks.ts';
+import { darken, layOver } from './layOver.ts';
+import { markBeside } from './markBeside.ts';
 import type { PyramidLevel } from './buildPyramid.ts';
 import { TrapMap } from './trapMap.ts';
 
@@ -208,40 +211,6 @@ function findCells(
   }
 }
 
-/**
- * Finds the colour of the ink in a row: that of the line at the pixel, or near it, for soft ink averaged from afar may have
- * none of its own there.
- */
-function findInks(
-  { width, height }: PyramidLevel,
-  holds: HoldPaint | undefined,
-  full: Int32Array,
-  y: number,
-  ink: Uint8Array,
-  shrink: number,
-  inks: Int32Array,
-): void {
-  if (holds === undefined) return;
-  const half = shrink > 1 ? shrink >> 1 : 0;
-  for (let px = 0; px < full.length; px++) {
-    const x = full[px]!;
-    inks[px] = 0;
-    if (x < 0 || ink[px] === 0) continue;
-    let at = y * width + x;
-    let row = y;
-    if (holds.ofPixel[at] === 0 && half > 0) {
-      // The four places half a level px away.
-      for (let k = 0; k < 4 && holds.ofPixel[at] === 0; k++) {
-        const nx = k === 0 ? x - half : k === 1 ? x + half : x;
-        const ny = k === 2 ? y - half : k === 3 ? y + half : y;
-        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-        if (holds.ofPixel[ny * width + nx] !== 0) [at, row] = [ny * width + nx, ny];
-      }
-    }
-    if (holds.ofPixel[at] !== 0) inks[px] = holdWordAt(holds, width, at - row * width, row);
-  }
-}
-
 function paintRow(
   cells: Int32Array,
   ink: Uint8Array,
@@ -302,42 +271,6 @@ function correctRow(
   }
 }
 
-/** What marks chosen lines: dashes on the paper beside them. */
-const BESIDE_WORD = 0xff685d2f | 0;
-const BESIDE_LIGHT = 0xffffffff | 0;
-/** How far from the ink they run, in picture px, and how long a dash is. */
-const BESIDE_PX = 4;
-const DASH_BITS = 2;
-
-/** Marks paper, and ink of other lines, so far from a chosen line. */
-function markBeside(
-  { width, height, field }: PyramidLevel,
-  ofPixel: HoldPaint['ofPixel'],
-  chosen: Uint8Array,
-  full: Int32Array,
-  y: number,
-  scale: number,
-  place: number,
-  out: Int32Array,
-  base: number,
-): void {
-  const far = Math.max(2, Math.round(BESIDE_PX / scale));
-  const near = far >> 1;
-  const isChosen = (x: number, py: number): boolean => {
-    if (x < 0 || py < 0 || x >= width || py >= height) return false;
-    const at = py * width + x;
-    return field[at]! < 0 && chosen[ofPixel[at]!] === 1;
-  };
-  for (let px = 0; px < full.length; px++) {
-    const x = full[px]!;
-    if (x < 0 || field[y * width + x]! < 0) continue;
-    const isFar = isChosen(x - far, y) || isChosen(x + far, y) || isChosen(x, y - far) || isChosen(x, y + far);
-    if (!isFar || isChosen(x - near, y) || isChosen(x + near, y) || isChosen(x, y - near) || isChosen(x, y + near))
-      continue;
-    out[base + px] = ((px + place) >> DASH_BITS) % 2 === 0 ? BESIDE_WORD : BESIDE_LIGHT;
-  }
-}
-
 function markRow(cells: Int32Array, marks: Uint8Array, here: Uint8Array): void {
   for (let px = 0; px < cells.length; px++) {
     const cell = cells[px]!;
@@ -392,31 +325,6 @@ function sampleAxis(
     axis.high[k] = Math.min(levelPx - 1, Math.max(0, low + 1));
   }
   return axis;
-}
-
-/** Black ink of this alpha over an opaque word, each channel rounded to the nearest step. @returns a signed word */
-export function darken(word: number, alpha: number): number {
-  const rest = 255 - alpha;
-  if (rest === 0) return 0xff000000 | 0;
-  let r = (word & 255) * rest + 128;
-  let g = ((word >>> 8) & 255) * rest + 128;
-  let b = ((word >>> 16) & 255) * rest + 128;
-  r = (r + (r >> 8)) >> 8;
-  g = (g + (g >> 8)) >> 8;
-  b = (b + (b >> 8)) >> 8;
-  return 0xff000000 | (b << 16) | (g << 8) | r;
-}
-
-/** A colour of this alpha over an opaque word, each channel rounded to the nearest step. @returns a signed word */
-export function layOver(word: number, over: number, alpha: number): number {
-  const rest = 255 - alpha;
-  let r = (word & 255) * rest + (over & 255) * alpha + 128;
-  let g = ((word >>> 8) & 255) * rest + ((over >>> 8) & 255) * alpha + 128;
-  let b = ((word >>> 16) & 255) * rest + ((over >>> 16) & 255) * alpha + 128;
-  r = (r + (r >> 8)) >> 8;
-  g = (g + (g >> 8)) >> 8;
-  b = (b + (b >> 8)) >> 8;
-  return 0xff000000 | (b << 16) | (g << 8) | r;
 }
 
 function outlineRow(

@@ -1,3 +1,4 @@
+import { layOver } from './layOver.ts';
 import type { TrapTable } from '../trap/TrapTable.ts';
 import { asInk, COVERED, lookUnderInk, OUTSIDE, type UnderInkPage } from '../trap/underInk.ts';
 
@@ -114,19 +115,11 @@ function paintMapRow(
       const tone = Math.floor(Math.sqrt(reach2[px]!) / tonePx);
       over = DEPTH_TONES[tone < DEPTH_TONES.length ? tone : DEPTH_TONES.length - 1]!;
     }
-    out[base + px] = mix(under, over, alpha);
+    out[base + px] = layOver(under, over, alpha);
   }
 }
 
 /** A word four fifths of the way to a pale grey. */
 function dimmed(word: number): number {
-  return mix(word, 0xffe8e8e8 | 0, 190);
-}
-
-function mix(under: number, over: number, alpha: number): number {
-  const rest = 255 - alpha;
-  const r = ((under & 255) * rest + (over & 255) * alpha + 127) / 255;
-  const g = (((under >>> 8) & 255) * rest + ((over >>> 8) & 255) * alpha + 127) / 255;
-  const b = (((under >>> 16) & 255) * rest + ((over >>> 16) & 255) * alpha + 127) / 255;
-  return 0xff000000 | (Math.floor(b) << 16) | (Math.floor(g) << 8) | Math.floor(r);
+  return layOver(word, 0xffe8e8e8 | 0, 190);
 }

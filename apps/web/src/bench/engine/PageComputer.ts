@@ -7,26 +7,18 @@ import {
   editsOfSpread,
   findChanges,
   findPanels,
-  findLinePieces,
-  findLowContrast,
-  findPieceSides,
   findTouching,
   findTrapFaults,
   findTrapInk,
   greyAround,
-  holdInputOf,
   joinBoxes,
-  measureContrast,
   measureLineArt,
   measureSkew,
   neighbourRegions,
   openSurvey,
-  paintHolds,
   panelOfPoints,
-  piecesWithin,
   proposeFromExamples,
   readInk,
-  renderParts,
   readGuideInTurns,
   refreshPyramid,
   registerGuide,
@@ -43,11 +35,8 @@ import {
   type GuidePart,
   type GuidePlace,
   type GuideRaster,
-  type FlatsAround,
   type LeakTrace,
   type LineArtFacts,
-  type LinePieces,
-  type PieceSides,
   type MeasuringStep,
   type OtherInk,
   type PageDocument,
@@ -71,6 +60,7 @@ import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
 import type { DivideBy, GuideRead, GuideSeen, HoldsBy, ReadFrom, ShownHolds, ShownSurvey } from './messages.ts';
 import { cutsAt, PageFiles } from './PageFiles.ts';
+import { PageLines } from './PageLines.ts';
 
 type Point = readonly [number, number];
 /** Tells how far something is, 0..1. */
@@ -104,13 +94,11 @@ export class PageComputer {
   private page: WorkingPage | null = null;
   private from: ReadFrom | null = null;
   private levels: PyramidLevel[] = [];
-  /** The lines as they were divided last, with what that depends on, and what lies beside them. */
-  private lines: { readonly by: string; readonly pieces: LinePieces } | null = null;
-  private sides: { readonly survey: Survey; readonly pieces: LinePieces; readonly sides: PieceSides } | null = null;
   /** The paper that has other cells than when a division was last answered. */
   private changed: PixelBox | null = null;
   /** Measuring that is under way; null stops it. */
   private describing: object | null = null;
+  private lines: PageLines;
   private isFirst = true;
   private readonly files: PageFiles;
 
@@ -120,6 +108,7 @@ export class PageComputer {
     private readonly onFirstRead: () => void = () => undefined,
   ) {
     this.files = new PageFiles(allocate);
+    this.lines = new PageLines(allocate);
   }
 
   /**
@@ -149,8 +138,7 @@ export class PageComputer {
       ownBounds: from.ownBounds,
       solids: from.solids,
     }));
-    this.lines = null;
-    this.sides = null;
+    this.lines = new PageLines(this.allocate);
     this.changed = null;
     this.levels = buildPyramid(page.survey, this.allocate);
     if (this.isFirst) this.onFirstRead();
@@ -383,38 +371,12 @@ export class PageComputer {
 
   /** Divides the ink into lines where that is not done, and colours them. */
   colourLines(by: HoldsBy): ShownHolds {
-    const { base, survey } = this.opened();
-    const key = JSON.stringify(by.lineEdits);
-    if (this.lines?.by !== key)
-      this.lines = { by: key, pieces: findLinePieces(base, survey, by.lineEdits, this.allocate) };
-    const { pieces } = this.lines;
-    if (this.sides?.survey !== survey || this.sides.pieces !== pieces)
-      this.sides = { survey, pieces, sides: findPieceSides(pieces, survey) };
-    const { groups, partOfRegion, scenes } = by;
-    const input = holdInputOf({
-      pieces,
-      sides: this.sides.sides,
-      groups,
-      partOfRegion,
-      scenes,
-      flats: () => flatsOf(survey, by),
-    });
-    const painted = paintHolds(input, by.rules);
-    const contrast = new Float64Array(pieces.count).fill(Infinity);
-    for (const { piece, difference } of measureContrast(pieces, input.sides, painted, input.rgbOf))
-      contrast[piece] = Math.min(...difference);
-    const { count, at, box, lengthPx, widthPx, isSolid, isLettering } = pieces;
-    return {
-      ...painted,
-      ...input.sides,
-      ...{ count, at, box, lengthPx, widthPx, isSolid, isLettering, contrast },
-      low: findLowContrast(pieces, input.sides, input.parts, painted, input.rgbOf, by.limits),
-    };
+    return this.lines.colour(this.opened(), by);
   }
 
   /** Pieces of line with most of their ink inside an outline. */
   linesWithin(points: readonly Point[]): readonly number[] {
-    return this.lines === null ? [] : piecesWithin(this.lines.pieces, points);
+    return this.lines.within(points);
   }
 
   private opened(): WorkingPage {
@@ -426,21 +388,6 @@ export class PageComputer {
 /** A table that is made for who asks: it is handed over, not copied. */
 function moved(table: Int32Array): Int32Array {
   return transfer(table, [table.buffer]);
-}
-
-/** The flats as they are coloured, for the surroundings of lines. */
-function flatsOf(survey: Survey, { groups, partOfRegion, scenes, trap, trapInk }: HoldsBy): FlatsAround {
-  const parts = groups.flatMap((group) => group.parts);
-  const places = new Map(parts.map(({ id, empty }, k) => [id, empty ? -1 : k]));
-  const rgb = scenes.ids.flatMap((_, scene) =>
-    parts.map((part) => (scene === 0 ? part.rgb : (part.furtherRgb?.[scene - 1] ?? part.rgb))),
-  );
-  const numbers = Int32Array.from(partOfRegion, (part, region) => {
-    const place = part === null ? -1 : (places.get(part) ?? -1);
-    return place < 0 ? -1 : place + parts.length * scenes.ofRegion[region]!;
-  });
-  const { width, height, data } = renderParts(survey, numbers, rgb.length, trap, trapInk);
-  return { width, height, data, rgb };
 }
 
 function insidePanel(points: readonly Point[], width: number): (anchor: number) => boolean {

@@ -19,6 +19,7 @@ import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
+import { Swatch } from './Swatch.tsx';
 import {
   bordersOnPage,
   CONTRAST_STEP,
@@ -150,28 +151,6 @@ function Legend(): ReactNode {
         </>
       )}
     </Box>
-  );
-}
-
-/** A small field of a colour, with its name. */
-export function Swatch({ colour }: { readonly colour: string }): ReactNode {
-  return (
-    <>
-      <Box
-        component="span"
-        aria-hidden
-        sx={{
-          display: 'inline-block',
-          width: 12,
-          height: 12,
-          border: `1px solid ${tones.line}`,
-          verticalAlign: -2,
-          mr: 0.5,
-        }}
-        style={{ background: colour }}
-      />
-      {colour}
-    </>
   );
 }
 

@@ -326,6 +326,21 @@ export function joinChosen(bench: Bench): boolean {
   return true;
 }
 
+/** The lowest contrast of the lines a rule colours, and the colour of the first; Infinity and -1 where it colours none. */
+export function factsOfRule(
+  holds: BenchState['holds'],
+  place: number,
+): { readonly lowest: number; readonly rgb: number } {
+  let lowest = Infinity;
+  let rgb = -1;
+  holds?.ruleOf.forEach((number, piece) => {
+    if (number !== place) return;
+    lowest = Math.min(lowest, holds.contrast[piece]!);
+    if (rgb < 0) rgb = holds.rgb[piece]!;
+  });
+  return { lowest, rgb };
+}
+
 // --- contrast --------------------------------------------------------------------------------
 
 export function lowListed(state: BenchState): NonNullable<BenchState['holds']>['low'] {

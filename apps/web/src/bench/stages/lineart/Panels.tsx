@@ -4,13 +4,12 @@ import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward';
 import DeleteIcon from '@mui/icons-material/Delete';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 import { tones } from '../../../theme.ts';
+import { IconAction } from '../../IconAction.tsx';
 import { Note } from '../../Note.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { countText, counted } from '../../../measures.ts';
@@ -101,36 +100,17 @@ function PanelRow({ panel, index, picked }: PanelRowProps): ReactNode {
               </MenuItem>
             ))}
           </Select>
-          <Tool name="Read earlier" disabled={index === 0} onClick={() => movePanel(bench, index, -1)}>
+          <IconAction name="Read earlier" disabled={index === 0} onClick={() => movePanel(bench, index, -1)}>
             <ArrowUpwardIcon sx={{ fontSize: 16 }} />
-          </Tool>
-          <Tool name="Read later" disabled={index === count - 1} onClick={() => movePanel(bench, index, 1)}>
+          </IconAction>
+          <IconAction name="Read later" disabled={index === count - 1} onClick={() => movePanel(bench, index, 1)}>
             <ArrowDownwardIcon sx={{ fontSize: 16 }} />
-          </Tool>
-          <Tool name="Delete this panel" disabled={false} onClick={() => removePanel(bench, index)}>
+          </IconAction>
+          <IconAction name="Delete this panel" disabled={false} onClick={() => removePanel(bench, index)}>
             <DeleteIcon sx={{ fontSize: 16 }} />
-          </Tool>
+          </IconAction>
         </Box>
       )}
     </Box>
-  );
-}
-
-interface ToolProps {
-  readonly name: string;
-  readonly disabled: boolean;
-  readonly onClick: () => void;
-  readonly children: ReactNode;
-}
-
-function Tool({ name, disabled, onClick, children }: ToolProps): ReactNode {
-  return (
-    <Tooltip title={name}>
-      <span>
-        <IconButton aria-label={name} disabled={disabled} onClick={onClick}>
-          {children}
-        </IconButton>
-      </span>
-    </Tooltip>
   );
 }
