@@ -7,6 +7,9 @@ const BESIDE_LIGHT = 0xffffffff | 0;
 /** How far from the ink they run, in picture px, and how long a dash is. */
 const BESIDE_PX = 4;
 const DASH_BITS = 2;
+/** Below this scale a dot stands every so many picture px. */
+const AFAR_SCALE = 0.4;
+const AFAR_PX = 6;
 
 /** Marks paper, and ink of other lines, so far from a chosen line. */
 export function markBeside(
@@ -20,8 +23,9 @@ export function markBeside(
   out: Int32Array,
   base: number,
 ): void {
-  const far = Math.max(2, Math.round(BESIDE_PX / scale));
+  const far = Math.max(2, Math.round((scale < AFAR_SCALE ? 2 : BESIDE_PX) / scale));
   const near = far >> 1;
+  const isAfar = scale < AFAR_SCALE;
   const isChosen = (x: number, py: number): boolean => {
     if (x < 0 || py < 0 || x >= width || py >= height) return false;
     const at = py * width + x;
@@ -33,6 +37,8 @@ export function markBeside(
     const isFar = isChosen(x - far, y) || isChosen(x + far, y) || isChosen(x, y - far) || isChosen(x, y + far);
     if (!isFar || isChosen(x - near, y) || isChosen(x + near, y) || isChosen(x, y - near) || isChosen(x, y + near))
       continue;
-    out[base + px] = ((px + place) >> DASH_BITS) % 2 === 0 ? BESIDE_WORD : BESIDE_LIGHT;
+    // From afar there is little paper between lines: dots leave their colours to be seen.
+    if (isAfar && (px + place) % AFAR_PX !== 0) continue;
+    out[base + px] = ((px + place) >> DASH_BITS) % 2 === 0 || isAfar ? BESIDE_WORD : BESIDE_LIGHT;
   }
 }

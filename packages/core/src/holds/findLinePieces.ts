@@ -1,5 +1,4 @@
 import { findLettering } from '../ink/findLettering.ts';
-import { solidDepth2 } from '../ink/findSolids.ts';
 import { labelInk } from '../ink/labelInk.ts';
 import { NO_LINE_EDITS, type LineEdits } from '../model/Holds.ts';
 import type { Survey } from '../model/Survey.ts';
@@ -7,6 +6,7 @@ import { Int32Stack } from '../raster/growable.ts';
 import type { PaperRuns } from '../raster/scanRuns.ts';
 import { thinInk } from '../skeleton/thinInk.ts';
 import type { InkBase } from '../survey/OpenSurvey.ts';
+import { markSolids } from '../trap/markSolids.ts';
 import { PAST_EDGE_PX, type LinePieces } from './LinePieces.ts';
 import { segmentSkeleton, type Segments } from './segmentSkeleton.ts';
 
@@ -25,7 +25,8 @@ export function findLinePieces(
   const { width, height, inkMask, runs, field } = base;
   const line = survey.lineWidthPx.median;
   const grid = { width, height, ink: inkMask, nearest: field, runs };
-  const segments = segmentSkeleton(grid, thinInk(grid), line, edits);
+  const solids = markSolids({ width, height, field, lineWidthPx: survey.lineWidthPx })?.bits ?? null;
+  const segments = segmentSkeleton(grid, thinInk(grid), line, edits, solids);
   // Bits of ink without a middle line of their own add a few.
   const label =
     segments.count < MOST_SHORT
@@ -38,6 +39,7 @@ export function findLinePieces(
       near[segments.pixels[j]!] = NEAREST;
     }
   }
+  if (solids !== null) fillSolids(label, near, solids, segments, width, height);
   spreadLabels(label, near, runs, width, height);
   const count = labelRest(label, field, segments.count, width, height);
   const numbered = numberByPlace(label, field, runs, count, width, height);
@@ -49,6 +51,35 @@ export function findLinePieces(
 const MOST_SHORT = 65_000;
 /** On the middle line; farther away it is less, down to 0: memory that is never written to costs nothing. */
 const NEAREST = 0xffff;
+/** All of a solid black belongs to its middle: otherwise its edges would go to the lines that run into them. */
+function fillSolids(
+  label: Uint16Array | Uint32Array,
+  near: Uint16Array,
+  solids: Uint8Array,
+  segments: Segments,
+  width: number,
+  height: number,
+): void {
+  const stack = new Int32Stack();
+  for (let k = 0; k < segments.count; k++) {
+    if (segments.isSolid[k] === 0) continue;
+    for (let j = segments.start[k]!; j < segments.start[k + 1]!; j++) stack.push(segments.pixels[j]!);
+    while (stack.length > 0) {
+      const at = stack.data[--stack.length]!;
+      const x = at % width;
+      for (let side = 0; side < 4; side++) {
+        if ((side === 0 && x === 0) || (side === 1 && x === width - 1)) continue;
+        const next = at + (side === 0 ? -1 : side === 1 ? 1 : side === 2 ? -width : width);
+        if (next < 0 || next >= width * height || near[next] === NEAREST) continue;
+        if (((solids[next >> 3]! >> (next & 7)) & 1) === 0) continue;
+        near[next] = NEAREST;
+        label[next] = k + 1;
+        stack.push(next);
+      }
+    }
+  }
+}
+
 /** Weights of the chamfer distance (Borgefors 1986). */
 const [STRAIGHT, DIAGONAL] = [3, 4];
 
@@ -279,7 +310,6 @@ function describe(
   const widthPx = new Float64Array(count).fill(1);
   const at = first.slice(0, count);
   const isSolid = new Uint8Array(count);
-  const deep = lineWidthPx.median > 0 ? Math.sqrt(solidDepth2(lineWidthPx.median)) : Infinity;
   for (let k = 0; k < segments.count; k++) {
     const piece = ofLabel[k + 1]!;
     if (piece < 0) continue;
@@ -288,7 +318,7 @@ function describe(
     const isLong = segments.lengthPx[k]! > 4 * segments.radiusPx[k]!;
     widthPx[piece] = isLong ? areaPx[piece]! / segments.lengthPx[k]! : Math.max(1, 2 * segments.radiusPx[k]!);
     at[piece] = segments.pixels[(segments.start[k]! + segments.start[k + 1]!) >> 1]!;
-    if (segments.radiusPx[k]! >= deep) isSolid[piece] = 1;
+    if (segments.isSolid[k] === 1) isSolid[piece] = 1;
   }
   const isLettering = new Uint8Array(count);
   const bits = labelInk(inkAlpha, width, height);

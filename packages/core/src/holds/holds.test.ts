@@ -99,6 +99,19 @@ describe('line pieces', () => {
     expect(roomsWith({ cuts: [[280, 190]], joins: [] }).pieces.count).toBe(4);
   });
 
+  test('set solid blacks apart, their corners too, from the line that runs into them', () => {
+    const wedge = strokes(300, 200, 5, [[20, 100, 150, 100], [20, 30, 280, 30], [20, 170, 280, 170]]); // prettier-ignore
+    for (let y = 50; y < 150; y++) {
+      // A block with a pointed end.
+      for (let x = 150; x < 285 - Math.abs(y - 100) * 0.9; x++) wedge.data[y * 300 + x] = 0;
+    }
+    const page = openSurvey(wedge, NO_GAPS_PREP);
+    const pieces = findLinePieces(page.base, page.survey);
+    const at = (x: number, y: number): number => pieces.isSolid[pieces.ofPixel[y * 300 + x]! - 1]!;
+    expect([at(190, 100), at(155, 55), at(155, 145), at(250, 100)]).toEqual([1, 1, 1, 1]);
+    expect([at(60, 100), at(150, 30)]).toEqual([0, 0]);
+  });
+
   test('know spurs from lines: a barb shorter than the line is wide belongs to it', () => {
     const barbed = { ...ROOMS, data: ROOMS.data.map((grey, k) => Math.min(grey, strokes(300, 200, 4, [[205, 40, 205, 47]]).data[k]!)) }; // prettier-ignore
     const page = openSurvey(barbed, NO_GAPS_PREP);
@@ -140,6 +153,23 @@ describe('colours', () => {
     expect(to.b / to.a).toBeCloseTo(from.b / from.a, 0);
     const both = paint([{ between: ['coat', 'hat'] }, { darken: 0 }]).rgb[at(150, 100)]!;
     expect(oklabOf(both).l).toBeCloseTo((oklabOf(0x3366aa).l + oklabOf(0xcc4422).l) / 2, 2);
+  });
+
+  test('differ by scene where a rule says so', () => {
+    const scenes = { ids: ['day', 'night'], ofRegion: new Int32Array(rooms.survey.regions.count).fill(1) };
+    const partOfRegion = rooms.input.parts.numberOf('coat') === undefined ? [] : Array<string>(rooms.survey.regions.count).fill('coat'); // prettier-ignore
+    const { pieces, survey } = rooms;
+    const input = holdInputOf({ pieces, sides: findPieceSides(pieces, survey), groups: GROUPS, partOfRegion, scenes, flats: rooms.input.flats }); // prettier-ignore
+    const rule = { lines: { all: true } as const, colour: '#112233', inScene: { night: '#445566' } };
+    expect(paintHolds(input, [rule]).rgb[at(150, 100)]).toBe(0x445566);
+    expect(paintHolds(rooms.input, [rule]).rgb[at(150, 100)]).toBe(0x112233);
+    // The part is darkened from its colour in that scene.
+    const night = GROUPS.map((group) => ({
+      ...group,
+      parts: group.parts.map((part) => ({ ...part, furtherRgb: [0x808080] })),
+    }));
+    const dark = holdInputOf({ pieces, sides: findPieceSides(pieces, survey), groups: night, partOfRegion, scenes, flats: rooms.input.flats }); // prettier-ignore
+    expect(paintHolds(dark, [{ lines: { all: true }, colour: { darken: 0 } }]).rgb[at(150, 100)]).toBe(0x808080);
   });
 
   test('vary over the page along a gradient, constant beyond its ends', () => {

@@ -145,7 +145,7 @@ class Colouring {
     };
   }
 
-  /** From the end of the piece that comes first in reading order to the other. */
+  /** Along the longer side of the piece's box, from its left or upper end: how a line winds in between is not followed. */
   private alongPiece(piece: number, [from, to]: readonly [string, string]): (x: number, y: number) => number {
     const { box } = this.input.pieces;
     const [x0, y0, x1, y1] = [0, 1, 2, 3].map((k) => box[piece * 4 + k]!) as [number, number, number, number];

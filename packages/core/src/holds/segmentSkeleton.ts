@@ -1,3 +1,4 @@
+import { rimOf } from '../ink/findSolids.ts';
 import type { Point } from '../model/Point.ts';
 import { Int32Stack } from '../raster/growable.ts';
 import { findRoot, joinRoots, ownRoots } from '../raster/unionFind.ts';
@@ -9,6 +10,8 @@ import type { LineEdits } from '../model/Holds.ts';
 /** Pieces of the middle lines, as they hang together at junctions. */
 export interface Segments {
   readonly count: number;
+  /** 1 for the middles of solid blacks; lines end where they run into one. */
+  readonly isSolid: Uint8Array;
   /** Pixels of the middle lines, by piece: `pixels[start[k] .. start[k + 1] - 1]`, unpadded indices. Junctions are in none. */
   readonly pixels: Int32Array;
   readonly start: Int32Array;
@@ -17,7 +20,7 @@ export interface Segments {
   readonly radiusPx: Float64Array;
 }
 
-const [PATH, JUNCTION, CUT] = [1, 2, 3];
+const [PATH, JUNCTION, CUT, SOLID, SEEN] = [1, 2, 3, 4, 5];
 /** A cut or a join is meant for the middle line this near to its point, in line widths and px. */
 const NEAR_WIDTHS = 4;
 const NEAR_PX = 12;
@@ -32,30 +35,44 @@ interface Path {
   readonly to: number;
   readonly length: number;
   readonly nodes: readonly number[];
-  /** Half widths at its free end and at its junction. */
+  /** Half width at its free end. */
   readonly thin: number;
+  /** The node it is the middle of a solid black at; absent for lines. */
+  readonly solid?: number;
 }
 
 /**
  * Divides middle lines at their junctions. Spurs shorter than the line is wide belong to their trunk, which goes on through
  * where they met it; so do bridges that are no longer than that, between crossings drawn as two.
  *
- * @param skeleton its `on` is written over. @param lineWidthPx median.
+ * @param skeleton its `on` is written over. @param lineWidthPx median. @param solids a bit a pixel of the page: ink of solid
+ * blacks behind their rims; null for none.
  */
-export function segmentSkeleton(grid: InkGrid, skeleton: Skeleton, lineWidthPx: number, edits: LineEdits): Segments {
+export function segmentSkeleton(
+  grid: InkGrid,
+  skeleton: Skeleton,
+  lineWidthPx: number,
+  edits: LineEdits,
+  solids: Uint8Array | null,
+): Segments {
   const { on, stride, pixels } = skeleton;
   const offsets = neighbourOffsets(stride);
   const isJunction = new Uint8Array(pixels.length);
   for (let k = 0; k < pixels.length; k++)
     isJunction[k] = NEIGHBOURS[neighbourhood(on, pixels[k]!, stride)]! > 2 ? 1 : 0;
-  for (let k = 0; k < pixels.length; k++) if (isJunction[k] === 1) on[pixels[k]!] = JUNCTION;
+  for (let k = 0; k < pixels.length; k++) {
+    const y = ((pixels[k]! / stride) | 0) - 1;
+    const at = y * grid.width + pixels[k]! - (y + 1) * stride - 1;
+    if (solids !== null && ((solids[at >> 3]! >> (at & 7)) & 1) === 1) on[pixels[k]!] = SOLID;
+    else if (isJunction[k] === 1) on[pixels[k]!] = JUNCTION;
+  }
   const reach = Math.max(NEAR_PX, Math.round(NEAR_WIDTHS * lineWidthPx));
   for (const point of edits.cuts) {
     const at = nearestOn(skeleton, grid, point, reach);
     if (at >= 0) on[at] = CUT;
   }
   const nodeOf = labelNodes(skeleton, offsets);
-  const { paths, order, start } = labelPaths(grid, skeleton, offsets, nodeOf);
+  const { paths, order, start } = labelPaths(grid, skeleton, offsets, nodeOf, rimOf(lineWidthPx));
   const parent = ownRoots(paths.length);
   mergePaths(paths, nodeOf, parent, lineWidthPx);
   for (const [one, two] of edits.joins) {
@@ -83,8 +100,10 @@ function nearestOn({ on, stride }: Skeleton, { width, height }: InkGrid, [x, y]:
 interface Nodes {
   readonly count: number;
   readonly of: ReadonlyMap<number, number>;
-  /** 1 where a line was cut by hand: what meets there stays two. */
+  /** Where a line was cut by hand: what meets there stays two. */
   readonly isCut: readonly boolean[];
+  /** Its pixels, where it is the middle of a solid black; null elsewhere. */
+  readonly body: readonly (readonly number[] | null)[];
   /** Largest half width at each, in px. */
   readonly radius: Float64Array;
 }
@@ -93,22 +112,26 @@ interface Nodes {
 function labelNodes({ on, pixels }: Skeleton, offsets: readonly number[]): Nodes {
   const of = new Map<number, number>();
   const isCut: boolean[] = [];
+  const body: (number[] | null)[] = [];
   for (let k = 0; k < pixels.length; k++) {
     const first = pixels[k]!;
     const kind = on[first]!;
     if (kind === PATH || of.has(first)) continue;
     const node = isCut.push(kind === CUT) - 1;
+    const own = [first];
+    body.push(kind === SOLID ? own : null);
     const stack = [first];
     of.set(first, node);
     for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
       for (const offset of offsets) {
         if (on[at + offset] !== kind || of.has(at + offset)) continue;
         of.set(at + offset, node);
+        own.push(at + offset);
         stack.push(at + offset);
       }
     }
   }
-  return { count: isCut.length, of, isCut, radius: new Float64Array(isCut.length) };
+  return { count: isCut.length, of, isCut, body, radius: new Float64Array(isCut.length) };
 }
 
 interface LabelledPaths {
@@ -124,13 +147,15 @@ function labelPaths(
   { on, stride, pixels }: Skeleton,
   offsets: readonly number[],
   nodes: Nodes,
+  rimPx: number,
 ): LabelledPaths {
   const radiusOf = (at: number): number => {
     const y = (at / stride) | 0;
     return Math.sqrt(squaredRadiusAt(grid, at - y * stride - 1, y - 1)) - 0.5;
   };
-  for (const [at, node] of nodes.of) nodes.radius[node] = Math.max(nodes.radius[node]!, radiusOf(at));
-  const SEEN = 4;
+  // A line that runs into a solid black meets its rim, not its middle.
+  for (const [at, node] of nodes.of)
+    nodes.radius[node] = nodes.body[node] === null ? Math.max(nodes.radius[node]!, radiusOf(at)) : rimPx;
   const order = new Int32Stack(pixels.length);
   const start: number[] = [];
   const paths: Path[] = [];
@@ -151,7 +176,7 @@ function labelPaths(
         const kind = on[next]!;
         if (kind === 0) continue;
         neighbours++;
-        if (kind === JUNCTION || kind === CUT) met.push(nodes.of.get(next)!);
+        if (kind === JUNCTION || kind === CUT || kind === SOLID) met.push(nodes.of.get(next)!);
         else if (kind === PATH) {
           on[next] = SEEN;
           order.push(next);
@@ -164,8 +189,16 @@ function labelPaths(
     const isLoop = around.length === 1 && thin === Infinity && met.length > 1;
     paths.push({ from: around[0] ?? -1, to: isLoop ? around[0]! : (around[1] ?? -1), length, nodes: around, thin });
   }
+  // A solid black is a path of its own, which lines end at.
+  const bodies = paths.length;
+  nodes.body.forEach((own, node) => {
+    if (own === null) return;
+    start.push(order.length);
+    for (const at of own) order.push(at);
+    paths.push({ from: node, to: node, length: own.length, nodes: [], thin: Infinity, solid: node });
+  });
   start.push(order.length);
-  for (let p = 0; p < paths.length; p++) for (let j = start[p]!; j < start[p + 1]!; j++) on[order.data[j]!] = PATH;
+  for (let p = 0; p < bodies; p++) for (let j = start[p]!; j < start[p + 1]!; j++) on[order.data[j]!] = PATH;
   return { paths, order, start };
 }
 
@@ -176,6 +209,11 @@ function pathAt(at: number, order: Int32Stack, start: readonly number[]): number
 }
 
 function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, lineWidthPx: number): void {
+  /** Path of the solid black at each node, -1 for none. */
+  const bodyAt = new Int32Array(nodes.count).fill(-1);
+  paths.forEach(({ solid }, p) => {
+    if (solid !== undefined) bodyAt[solid] = p;
+  });
   const at: number[][] = Array.from({ length: nodes.count }, () => []);
   paths.forEach((path, p) => path.nodes.forEach((node) => at[node]!.push(p)));
   const isSpur = new Uint8Array(paths.length);
@@ -183,13 +221,14 @@ function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, li
   /** How wide the line is at an end of a path; null where others go on from there. */
   const freeEnd = (node: number, thin: number): number | null => {
     if (node < 0) return thin === Infinity ? 0 : thin;
-    return liveAt(node).length === 1 ? nodes.radius[node]! : null;
+    return bodyAt[node]! < 0 && liveAt(node).length === 1 ? nodes.radius[node]! : null;
   };
   // A spur may end in a fork of spurs: once these are gone it is seen for one.
   for (let round = 0; round < SPUR_ROUNDS; round++) {
     const found: number[] = [];
     paths.forEach(({ from, to, length, thin }, p) => {
       if (isSpur[p] === 1 || from < 0 || from === to) return;
+      // A line ends where a solid black begins, however wide that is.
       const ends = [freeEnd(to, thin), freeEnd(from, thin)] as const;
       const free = ends[0] ?? ends[1];
       // On both sides it ends: it is a line by itself.
@@ -207,8 +246,9 @@ function mergePaths(paths: readonly Path[], nodes: Nodes, parent: Int32Array, li
     if (nodes.isCut[node]) continue;
     const here = at[node]!;
     const stay = liveAt(node);
-    const trunk = longest(stay.length > 0 ? stay : here);
+    const trunk = bodyAt[node]! >= 0 ? bodyAt[node]! : longest(stay.length > 0 ? stay : here);
     for (const p of here) if (isSpur[p] === 1) joinRoots(parent, trunk, p);
+    if (bodyAt[node]! >= 0) continue;
     // What two paths meet in is no junction any more; a path that comes back to it is one by itself.
     if (stay.length === 2) joinRoots(parent, stay[0]!, stay[1]!);
     for (const p of stay) {
@@ -256,5 +296,9 @@ function gather(
     }
   }
   for (let k = 0; k < count; k++) radiusPx[k] = radiusPx[k]! / Math.max(1, sizes[k + 1]! - sizes[k]!);
-  return { count, pixels, start: sizes, lengthPx, radiusPx };
+  const isSolid = new Uint8Array(count);
+  paths.forEach(({ solid }, p) => {
+    if (solid !== undefined) isSolid[of(p)] = 1;
+  });
+  return { count, pixels, start: sizes, lengthPx, radiusPx, isSolid };
 }

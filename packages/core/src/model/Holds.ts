@@ -29,7 +29,7 @@ export type HoldColour =
   | { readonly around: { readonly radiusPx: number; readonly darken: number } }
   /** From one colour at a point of the page to another at another, in OKLab. */
   | { readonly gradient: readonly [readonly [string, Point], readonly [string, Point]] }
-  /** From one end of each piece to the other, in OKLab. */
+  /** From one end of each piece to the other along the longer side of its box, in OKLab. */
   | { readonly along: readonly [string, string] }
   /** Hue in degrees, saturation and lightness 0..1. */
   | { readonly hsl: readonly [number, number, number] };

@@ -109,7 +109,7 @@ const Row = memo(function Row({ fault, current }: { readonly fault: TrapFault; r
       </Typography>
       <Typography variant="caption" color="text.secondary" component="p" noWrap>
         {dpi === null ? '' : `${((foundPx * 25.4) / dpi).toFixed(2)} mm; `}
-        {kind === 'halo' ? `colour runs ${depthPx} px` : `needs ${2 * depthPx} px`}
+        {kind === 'halo' ? `colour runs ${short(depthPx)} px` : `needs ${short(2 * depthPx)} px`}
       </Typography>
       <Typography variant="caption" color="text.secondary" component="p" noWrap>
         {names.join(' | ')}
@@ -129,6 +129,9 @@ const Row = memo(function Row({ fault, current }: { readonly fault: TrapFault; r
     </WorklistRow>
   );
 });
+
+/** A depth in mm seldom comes to whole px. */
+const short = (px: number): string => String(Math.round(px * 10) / 10);
 
 const SMALL = { py: 0, px: 0.75, minWidth: 0 } as const;
 
