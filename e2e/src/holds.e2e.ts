@@ -3,6 +3,7 @@ import { readOpenRaster } from '@jumble/formats';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { clickPage, onScreen, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { stateOf } from './testing/benchState.ts';
 import { TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
 import { drag, openTeapot, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
@@ -15,37 +16,17 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => server.clear());
 
-interface Shown {
-  readonly held: number;
-  readonly chosen: number;
-  readonly low: number;
-  readonly rules: number;
-}
-
-async function shown(page: Page): Promise<Shown> {
-  return page.evaluate(() => {
-    const { state } = window.jumbleBench as unknown as {
-      state: {
-        holds: { rgb: Int32Array; low: unknown[]; counts: number[] } | null;
-        holdDraft: object | null;
-        document: { holds: Map<string, unknown> };
-      };
-    };
-    return {
-      held: state.holds === null ? 0 : [...state.holds.rgb].filter((rgb) => rgb > 0).length,
-      chosen: state.holdDraft === null ? 0 : (state.holds?.counts.at(-1) ?? 0),
-      low: state.holds?.low.length ?? 0,
-      rules: state.document.holds.size,
-    };
-  });
-}
+const shown = (page: Page) =>
+  stateOf(page, ({ holds, holdDraft, document }) => ({
+    held: holds === null ? 0 : [...holds.rgb].filter((rgb) => rgb > 0).length,
+    chosen: holdDraft === null ? 0 : (holds?.counts.at(-1) ?? 0),
+    low: holds?.low.length ?? 0,
+    rules: document.holds.size,
+  }));
 
 async function whenColoured(page: Page): Promise<void> {
   await whenQuiet(page);
-  await page.waitForFunction(() => {
-    const { state } = window.jumbleBench as unknown as { state: { holds: object | null; holdsLookedFor: boolean } };
-    return state.holds !== null && !state.holdsLookedFor;
-  });
+  await expect.poll(() => stateOf(page, ({ holds, holdsLookedFor }) => holds !== null && !holdsLookedFor)).toBe(true);
 }
 
 test('lines take colours that follow the flats, stay readable, and are what is handed off', async ({ page }) => {
@@ -82,9 +63,7 @@ test('lines take colours that follow the flats, stay readable, and are what is h
   // A part is recoloured, and its lines follow.
   const before = await lineColours(page);
   await toStage(page, 'Flats');
-  const { jobId } = await page.evaluate(
-    () => (window.jumbleBench as unknown as { state: { page: { jobId: string } } }).state.page,
-  );
+  const jobId = await stateOf(page, (state) => state.page.jobId);
   const cast = (await (await page.request.get(`${server.address}/api/jobs/${jobId}/cast`)).json()) as { revision: number; records: [string, unknown][] }; // prettier-ignore
   const key = cast.records.map(([one]) => one).find((one) => one.startsWith('colour/') && one.endsWith('/glaze'))!;
   await page.request.post(`${server.address}/api/jobs/${jobId}/cast/edits`, {
@@ -161,7 +140,4 @@ test('lines take colours that follow the flats, stay readable, and are what is h
   expect(await shown(page)).toMatchObject({ held: 0, rules: 0 });
 });
 
-const lineColours = (page: Page): Promise<number[]> =>
-  page.evaluate(() => [
-    ...(window.jumbleBench as unknown as { state: { holds: { rgb: Int32Array } } }).state.holds.rgb,
-  ]);
+const lineColours = (page: Page): Promise<number[]> => stateOf(page, ({ holds }) => [...(holds?.rgb ?? [])]);

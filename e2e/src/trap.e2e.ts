@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { clickPage, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { stateOf } from './testing/benchState.ts';
 import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
 import { drag, openTeapot, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
@@ -17,26 +18,14 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => server.clear());
 
-interface TrapBench {
-  readonly state: {
-    readonly faults: readonly { readonly kind: string }[] | null;
-    readonly faultsLookedFor: boolean;
-    readonly document: { readonly areas: ReadonlyMap<string, unknown>; readonly trap: unknown };
-    readonly cast: { readonly parts: readonly { readonly id: string; readonly trap?: unknown }[] };
-    readonly view: object;
-  };
-}
-const state = <T>(page: Page, select: (bench: TrapBench['state']) => T): Promise<T> =>
-  page.evaluate(
-    (text) => (0, eval)(text)((window as unknown as { jumbleBench: TrapBench }).jumbleBench.state) as T,
-    `(${select.toString()})`,
-  );
-const faultCount = (page: Page): Promise<number> => state(page, ({ faults }) => faults?.length ?? -1);
+const faultCount = (page: Page): Promise<number> => stateOf(page, ({ faults }) => faults?.length ?? -1);
 
 /** Waits until nothing is stored, divided or looked for any more. */
 async function whenLooked(page: Page): Promise<void> {
   await whenQuiet(page);
-  await expect.poll(() => state(page, ({ faults, faultsLookedFor }) => faults !== null && !faultsLookedFor)).toBe(true);
+  await expect
+    .poll(() => stateOf(page, ({ faults, faultsLookedFor }) => faults !== null && !faultsLookedFor))
+    .toBe(true);
 }
 
 test('a fixed depth shows its faults, goes to zero by keys, and comes to the same pixels on screen, in the file and on the command line', async ({
@@ -67,7 +56,7 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
   await depth.press('Enter');
   await expect.poll(() => faultCount(page)).toBeGreaterThan(3);
   await whenLooked(page);
-  expect(await state(page, ({ document }) => document.trap)).toEqual({ rule: 'depth', depthPx: 4 });
+  expect(await stateOf(page, ({ document }) => document.trap)).toEqual({ rule: 'depth', depthPx: 4 });
   await expect(page.getByRole('link', { name: /^Trap/ })).toContainText('to mend');
 
   // The same pixels on the screen, in the file and on the command line.
@@ -85,23 +74,15 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
     .toBuffer();
   const ink = join(folder, 'teapot.png');
   await writeFile(ink, await inkTeapot());
-  const filled = await state(page, (bench) =>
-    JSON.stringify(
-      (
-        bench as unknown as {
-          resolved: { partOfRegion: string[] };
-          survey: { regions: { anchor: Int32Array }; width: number };
-        }
-      ).resolved.partOfRegion.map((part, r) => {
-        const { regions, width } = (bench as unknown as { survey: { regions: { anchor: Int32Array }; width: number } })
-          .survey;
-        return { x: regions.anchor[r]! % width, y: Math.floor(regions.anchor[r]! / width), part };
-      }),
-    ),
+  const filled = await stateOf(page, ({ resolved, survey: { regions, width } }) =>
+    resolved.partOfRegion.map((part, r) => {
+      const at = regions.anchor[r]!;
+      return { x: at % width, y: Math.floor(at / width), part };
+    }),
   );
   const fills = join(folder, 'fills.json');
   const parts = PARTS.map((id) => ({ id, name: id, colour: TEAPOT_COLOURS[id] }));
-  await writeFile(fills, JSON.stringify({ parts, fills: JSON.parse(filled) as unknown }));
+  await writeFile(fills, JSON.stringify({ parts, fills: filled }));
   execFileSync('npx', ['jumble', 'flat', ink, '--fills', fills, '--trap', '4', '--out', join(folder, 'flats/')]);
   const line = await sharp(join(folder, 'flats', 'flats.png'))
     .ensureAlpha()
@@ -133,25 +114,25 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
   await page.getByLabel('Rule of knob').selectOption('max');
   await whenSaved(page);
   await page.keyboard.press('Home');
-  const before = await state(page, ({ document }) => document.areas.size);
+  const before = await stateOf(page, ({ document }) => document.areas.size);
   await drag(page, [[395, 180], [465, 180], [465, 236], [395, 236], [396, 185]]); // prettier-ignore
   await whenSaved(page);
-  expect(await state(page, ({ document }) => document.areas.size)).toBe(before + 1);
+  expect(await stateOf(page, ({ document }) => document.areas.size)).toBe(before + 1);
   await drag(page, [
     [395, 480],
     [465, 480],
   ]);
   await expect(page.getByText(/An area needs at least three corners/)).toBeVisible();
-  expect(await state(page, ({ document }) => document.areas.size)).toBe(before + 1);
+  expect(await stateOf(page, ({ document }) => document.areas.size)).toBe(before + 1);
   await page.reload();
   await whenReady(page);
-  expect(await state(page, ({ document }) => document.areas.size)).toBe(before + 1);
-  expect(await state(page, ({ cast }) => cast.parts.find(({ id }) => id === 'knob')!.trap)).toEqual({ rule: 'max', marginPx: 1 }); // prettier-ignore
+  expect(await stateOf(page, ({ document }) => document.areas.size)).toBe(before + 1);
+  expect(await stateOf(page, ({ cast }) => cast.parts.find(({ id }) => id === 'knob')!.trap)).toEqual({ rule: 'max', marginPx: 1 }); // prettier-ignore
   await page.keyboard.press('Control+z');
-  await expect.poll(() => state(page, ({ document }) => document.areas.size)).toBe(before);
+  await expect.poll(() => stateOf(page, ({ document }) => document.areas.size)).toBe(before);
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
-  await expect.poll(() => state(page, ({ cast }) => cast.parts.find(({ id }) => id === 'knob')!.trap ?? null)).toBeNull(); // prettier-ignore
+  await expect.poll(() => stateOf(page, ({ cast }) => cast.parts.find(({ id }) => id === 'knob')!.trap ?? null)).toBeNull(); // prettier-ignore
 });
 
 test('layers with slack are refused as one layer, and the picture they give stays the same', async ({ page }) => {

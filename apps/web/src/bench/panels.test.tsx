@@ -16,6 +16,11 @@ import { Readout } from './Readout.tsx';
 import { BenchContext } from './state/benchContext.ts';
 import { STAGES } from './stages/stages.ts';
 import { COMMON_SHORTCUTS } from './tools/shortcuts.ts';
+import { followHolds } from './stages/holds/holds.ts';
+import { HoldRules } from './stages/holds/HoldRules.tsx';
+import { HoldWorklist } from './stages/holds/HoldWorklist.tsx';
+import { TrapRules } from './stages/trap/TrapRules.tsx';
+import { TrapWorklist } from './stages/trap/TrapWorklist.tsx';
 import { Worklist } from './stages/flats/Worklist.tsx';
 
 let bench: TestBench;
@@ -213,4 +218,81 @@ test('the list of keys names every action, those of the stage first', () => {
     'Pages',
     'Everywhere',
   ]);
+});
+
+describe('the panels of trap', () => {
+  const depth = { rule: 'depth', depthPx: 4 } as const;
+  const fault = {
+    kind: 'short',
+    at: [60, 60],
+    box: [50, 50, 70, 70],
+    areaPx: 40,
+    foundPx: 3,
+    depthPx: 4.0157,
+    parts: [-1, 0],
+    outline: [[50, 50], [70, 50], [70, 70]],
+  } as const; // prettier-ignore
+
+  test('say that all is well, or list what is not with its measure and its remedies', async () => {
+    bench.store.setState({ stage: 'trap', faults: [] });
+    show(<TrapWorklist />);
+    expect(screen.getByText('Colour runs under every line as it should.')).toBeTruthy();
+    cleanup();
+    bench.store.setState({ faults: [fault], faultKey: 'short/60,60' });
+    show(<TrapWorklist />);
+    expect(screen.getByText('3.0 px')).toBeTruthy();
+    expect(screen.getByText(/needs 8 px/)).toBeTruthy();
+    expect(screen.getByText('no part | Coat')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Deeper' })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Middle' }));
+    await waitFor(() => expect(bench.state.document!.areas.size).toBe(1));
+    expect([...bench.state.document!.areas.values()][0]).toMatchObject({ rule: { rule: 'middle' } });
+  });
+
+  test('take a rule that can be, and say why another cannot', async () => {
+    bench.store.setState({ stage: 'trap', widestPx: 9 });
+    show(<TrapRules />);
+    await user.selectOptions(screen.getByLabelText('Rule of this page'), 'px');
+    await waitFor(() => expect(bench.state.document!.trap).toMatchObject({ rule: 'depth' }));
+    const length = screen.getByLabelText('Length of this page');
+    await user.clear(length);
+    await user.type(length, '-3{Enter}');
+    expect(screen.getByText('A number of px from 0 to 200.')).toBeTruthy();
+    await user.clear(length);
+    await user.type(length, '4{Enter}');
+    await waitFor(() => expect(bench.state.document!.trap).toEqual(depth));
+    await user.selectOptions(screen.getByLabelText('Rule of this page'), 'max');
+    await waitFor(() => expect(bench.state.document!.trap).toEqual({ rule: 'max', marginPx: 1 }));
+    await user.clear(screen.getByLabelText('Length of this page'));
+    await user.type(screen.getByLabelText('Length of this page'), '12{Enter}');
+    expect(screen.getByText('Wider than any line here: the widest is 9 px.')).toBeTruthy();
+    expect(bench.state.document!.trap).toEqual({ rule: 'max', marginPx: 1 });
+    await user.selectOptions(screen.getByLabelText('Rule of this page'), '');
+    await waitFor(() => expect(bench.state.document!.trap).toBeNull());
+    await user.selectOptions(screen.getByLabelText('Under solid blacks'), 'edge');
+    await waitFor(() => expect(bench.state.cast!.trap.solids).toEqual({ rule: 'edge' }));
+  });
+});
+
+test('the panels of lines choose by what they are, say the rule in words, and take it back', async () => {
+  bench.set({ stage: 'holds' });
+  followHolds(bench);
+  await waitFor(() => expect(bench.state.holds).not.toBeNull());
+  show(
+    <>
+      <HoldWorklist />
+      <HoldRules />
+    </>,
+  );
+  await user.selectOptions(screen.getByLabelText('Choose lines by what they are'), 'All lines');
+  await waitFor(() => expect(screen.getByText(/lines? chosen$/)).toBeTruthy());
+  await user.selectOptions(screen.getByLabelText('How the colour is made'), 'hsl');
+  await waitFor(() => expect(bench.state.holds!.ruleOf.some((rule) => rule === 0)).toBe(true));
+  expect(bench.state.document!.holds.size).toBe(0);
+  await user.click(screen.getByRole('button', { name: 'Apply' }));
+  await waitFor(() => expect(screen.getByText(/hue 220°, saturation 40 %, lightness 25 %/)).toBeTruthy());
+  await user.click(screen.getByRole('button', { name: 'Off' }));
+  await waitFor(() => expect(screen.getByText(/switched off/)).toBeTruthy());
+  await user.click(screen.getByRole('button', { name: 'Back to black' }));
+  await waitFor(() => expect(bench.state.document!.holds.size).toBe(0));
 });

@@ -12,20 +12,12 @@ import {
 } from '@jumble/core';
 import { FakeScreen } from '../tests/FakeScreen.ts';
 import { hut } from '../tests/testPages.ts';
-import { OPEN, type DrawRequest, type Overlay, type ViewOptions } from './messages.ts';
+import { EMPTY_OVERLAY, OPEN, type DrawRequest, type ViewOptions } from './messages.ts';
 
 const VIEW: Viewport = { x: 0, y: 0, scale: 1, width: 120, height: 90 };
 const OPTIONS: ViewOptions = { markMissing: true, showInk: true, showFlats: true, paper: 0xffffffff };
 const COLOURS = [OPEN, 0xff112233, 0xff00ff00, 0, 0xff8800ff];
-const OVERLAY: Overlay = {
-  closures: new Float32Array(0),
-  current: -1,
-  draft: null,
-  leak: null,
-  narrowest: null,
-  shapes: [],
-  specks: new Float32Array(0),
-};
+const OVERLAY = EMPTY_OVERLAY;
 
 let open: WorkingPage;
 let screen: FakeScreen;

@@ -152,6 +152,17 @@ export interface Overlay {
   readonly specks: Float32Array;
 }
 
+/** Nothing over the page: what a stage draws over it is added. */
+export const EMPTY_OVERLAY: Overlay = {
+  closures: new Float32Array(0),
+  current: -1,
+  draft: null,
+  leak: null,
+  narrowest: null,
+  shapes: [],
+  specks: new Float32Array(0),
+};
+
 /** What is drawn of a page; closures and what they are rated by would take longer to hand over than to draw. */
 export type DrawnSurvey = Pick<ShownSurvey, 'width' | 'height' | 'cellCount' | 'regions' | 'lineWidthPx'>;
 

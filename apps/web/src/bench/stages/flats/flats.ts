@@ -11,7 +11,7 @@ import {
   stampAfter,
 } from '@jumble/core';
 import { counted } from '../../../measures.ts';
-import type { Overlay, ShownSurvey } from '../../engine/messages.ts';
+import { EMPTY_OVERLAY, type Overlay, ShownSurvey } from '../../engine/messages.ts';
 import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
@@ -44,17 +44,7 @@ export function setWayAt(bench: Bench, place: number): boolean {
 /** The marks over the page. */
 export function flatsOverlay(state: BenchState): Overlay | null {
   const marks = marksOverlay(state);
-  if (marks.length === 0) return null;
-  return {
-    closures: new Float32Array(0),
-    current: -1,
-    draft: null,
-    leak: null,
-    narrowest: null,
-    shapes: [],
-    specks: new Float32Array(0),
-    marks,
-  };
+  return marks.length === 0 ? null : { ...EMPTY_OVERLAY, marks };
 }
 
 /** Shows what is proposed into the page. */

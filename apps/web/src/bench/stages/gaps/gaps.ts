@@ -8,7 +8,7 @@ import {
   type Ruling,
 } from '@jumble/core';
 import { counted, lengthText } from '../../../measures.ts';
-import type { Overlay } from '../../engine/messages.ts';
+import { EMPTY_OVERLAY, type Overlay } from '../../engine/messages.ts';
 import { changeDivision } from '../../page/division.ts';
 import { showBox } from '../../page/look.ts';
 import { inShownPanel } from '../../page/panels.ts';
@@ -82,14 +82,13 @@ export function gapsOverlay(state: BenchState): Overlay {
   const lengthPx =
     closureDraft === null ? 0 : Math.hypot(closureDraft[2] - closureDraft[0], closureDraft[3] - closureDraft[1]);
   return {
+    ...EMPTY_OVERLAY,
     closures: strokesOf(shown),
     current: shown.findIndex((one) => one.key === gapKey),
     draft: closureDraft,
     ...(closureDraft === null ? {} : { draftLabel: lengthText(lengthPx, page?.dpi ?? null) }),
     leak: leak?.path ?? null,
     narrowest: leak?.narrowest ?? null,
-    shapes: [],
-    specks: new Float32Array(0),
   };
 }
 

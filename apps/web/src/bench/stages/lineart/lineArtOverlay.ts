@@ -1,4 +1,4 @@
-import type { Overlay, OverlayShape } from '../../engine/messages.ts';
+import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import { panelsOf } from '../../page/panels.ts';
 import type { BenchState } from '../../state/benchState.ts';
 
@@ -23,15 +23,8 @@ export function lineArtOverlay(state: BenchState): Overlay {
     shapes.push({ points: corners(current.box), look: 'chosen' });
   if (panelDraft !== null) shapes.push({ points: corners(panelDraft), look: 'chosen' });
   const limit = speckPreviewPx2 ?? (current?.kind === 'specks' ? (facts?.speckLimitPx2 ?? null) : null);
-  return {
-    closures: new Float32Array(0),
-    current: -1,
-    draft: null,
-    leak: null,
-    narrowest: null,
-    shapes,
-    specks: limit === null || facts === null ? new Float32Array(0) : specksBelow(facts.speckAt, limit),
-  };
+  const specks = limit === null || facts === null ? EMPTY_OVERLAY.specks : specksBelow(facts.speckAt, limit);
+  return { ...EMPTY_OVERLAY, shapes, specks };
 }
 
 /** Trim and bleed of the job, in the middle of the file. */

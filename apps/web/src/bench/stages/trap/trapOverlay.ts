@@ -1,4 +1,4 @@
-import type { Overlay, OverlayShape } from '../../engine/messages.ts';
+import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import { ruleWords } from '../../page/ruleWords.ts';
 import { faultNow } from './faults.ts';
@@ -14,13 +14,5 @@ export function trapOverlay(state: BenchState): Overlay {
   const fault = faultNow(state);
   if (fault !== undefined) shapes.push({ points: fault.outline, look: 'fault' });
   if (areaDraft !== null && areaDraft.length > 1) shapes.push({ points: areaDraft, look: 'chosen' });
-  return {
-    closures: new Float32Array(0),
-    current: -1,
-    draft: null,
-    leak: null,
-    narrowest: null,
-    shapes,
-    specks: new Float32Array(0),
-  };
+  return { ...EMPTY_OVERLAY, shapes };
 }
