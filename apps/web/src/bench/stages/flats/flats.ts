@@ -11,7 +11,7 @@ import {
   stampAfter,
 } from '@jumble/core';
 import { counted } from '../../../measures.ts';
-import { EMPTY_OVERLAY, type Overlay, ShownSurvey } from '../../engine/messages.ts';
+import { EMPTY_OVERLAY, type Overlay, type ShownSurvey } from '../../engine/messages.ts';
 import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
