@@ -1,17 +1,21 @@
 // The shared types and their meaning
 export { GROUP_KINDS, type CastPart, type CastSheet, type GroupKind } from './model/CastSheet.ts';
+export type { Point } from './model/Point.ts';
 export {
   DEFAULT_HOLD_LIMITS,
   type HoldColour,
   type HoldLimits,
   type HoldRule,
   type LineEdits,
+  type LineStroke,
   type LineSelect,
   MAX_AROUND_PX,
   MOST_LINE_POINTS,
 } from './model/Holds.ts';
+export { holdWordAt } from './holds/HoldPaint.ts';
+export { LineBrush } from './holds/LineBrush.ts';
 export { holdRuleOfFile } from './model/checkHolds.ts';
-export { type CorrectionTile, TILE_PX } from './model/CorrectionTile.ts';
+export { type CorrectionTile, MOST_PEN_PX, TILE_AREA, TILE_PX } from './model/CorrectionTile.ts';
 export {
   DEFAULT_PREP,
   type Fill,
@@ -117,6 +121,7 @@ export {
   editSolid,
   editArea,
   editHold,
+  editLineStroke,
   editLineCut,
   editLineJoin,
   editTrap,
@@ -164,7 +169,6 @@ export {
   regionUnder,
 } from './corrections/Corrections.ts';
 export { StrokeDraft } from './corrections/StrokeDraft.ts';
-export { MOST_PEN_PX } from './corrections/visitStroke.ts';
 export { assignRegions, regionAt } from './fills/assignRegions.ts';
 export { fillsAcrossClosures, fillsAfterDivision } from './fills/fillsAfterDivision.ts';
 export { fillsWith } from './fills/fillsWith.ts';

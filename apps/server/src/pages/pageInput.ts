@@ -51,6 +51,7 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     jobTrap: sheet.trap,
     holds: holdsInOrder(document).map((rule) => withPartsOf(rule, partOf)),
     lineEdits: document.lineEdits,
+    lineStrokes: [...document.lineStrokes.values()],
     dpi: page.dpi,
     // Parts that were merged go by the part they became.
     fills: [...document.fills].map(([key, fill]) => [key, { ...fill, part: partOf(fill.part) ?? fill.part }]),

@@ -222,7 +222,9 @@ async function handoffInput(
     scratch,
     filledCount,
   };
-  return page.holds.length === 0 ? plain : { ...plain, holds: colourLines(open, page, plain) };
+  return page.holds.length + page.lineStrokes.length === 0
+    ? plain
+    : { ...plain, holds: colourLines(open, page, plain) };
 }
 
 /** The lines of a page in the colours of its rules. */
@@ -239,7 +241,7 @@ function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): No
       return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
     },
   });
-  return { pieces, paint: paintHolds(holdInput, page.holds).paint };
+  return { pieces, paint: paintHolds(holdInput, page.holds, page.lineStrokes).paint };
 }
 
 async function draw(task: DrawTask): Promise<DrawResult> {

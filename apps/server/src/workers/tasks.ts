@@ -5,6 +5,7 @@ import type {
   Fill,
   LayerSplit,
   LineEdits,
+  LineStroke,
   PagePanel,
   PlannedGroup,
   Prep,
@@ -59,6 +60,7 @@ export interface PageInput {
   /** Rules that colour lines, in the order in which they count. */
   readonly holds: readonly HoldRule[];
   readonly lineEdits: LineEdits;
+  readonly lineStrokes: readonly LineStroke[];
   readonly dpi: number | null;
   readonly fills: readonly (readonly [string, Fill])[];
   readonly tiles: readonly (readonly [string, CorrectionTile])[];

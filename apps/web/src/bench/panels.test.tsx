@@ -16,7 +16,7 @@ import { Readout } from './Readout.tsx';
 import { BenchContext } from './state/benchContext.ts';
 import { STAGES } from './stages/stages.ts';
 import { COMMON_SHORTCUTS } from './tools/shortcuts.ts';
-import { followHolds } from './stages/holds/holds.ts';
+import { followHolds } from './stages/holds/followHolds.ts';
 import { HoldRules } from './stages/holds/HoldRules.tsx';
 import { HoldWorklist } from './stages/holds/HoldWorklist.tsx';
 import { TrapRules } from './stages/trap/TrapRules.tsx';

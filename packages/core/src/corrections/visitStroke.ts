@@ -1,7 +1,3 @@
-/** Sizes of a pen, in px. */
-export const LEAST_PEN_PX = 1;
-export const MOST_PEN_PX = 400;
-
 /**
  * The pixels that a hard round pen covers on the way between two points: those whose middle lies within half
  * its size of the line. Each is visited once, row by row. A pen of an even size stands on corners of pixels,

@@ -136,6 +136,20 @@ describe('choosing', () => {
   }); // prettier-ignore
 });
 
+test('what was chosen by hand is found again in a revised file where the line moved a little, and not where it is gone', () => {
+  const select = (lines: Parameters<typeof strokes>[3]): number => {
+    const page = openSurvey(strokes(300, 200, 6, lines), NO_GAPS_PREP);
+    const pieces = findLinePieces(page.base, page.survey);
+    const input = holdInputOf({ pieces, sides: findPieceSides(pieces, page.survey), groups: [], partOfRegion: Array<null>(page.survey.regions.count).fill(null), flats: rooms.input.flats }); // prettier-ignore
+    return selectLines(pieces, input.sides, input.parts, { at: [[90, 100]] }).length;
+  };
+  const far: [number, number, number, number] = [200, 20, 200, 180];
+  expect(select([far, [70, 100, 110, 100]])).toBe(1);
+  expect(select([far, [70, 112, 110, 112]])).toBe(1);
+  expect(select([far, [70, 140, 110, 140]])).toBe(0);
+  expect(select([far])).toBe(0);
+});
+
 describe('colours', () => {
   test('later rules win, and what none takes is black', () => {
     const { rgb, ruleOf, counts, paint: painted } = paint([{ all: true }, '#808080'], [{ inside: 'coat' }, '#ff0000']);
@@ -179,6 +193,41 @@ describe('colours', () => {
     expect([grey(50), grey(99), grey(201), grey(240)]).toEqual([0, 0, 255, 255]);
     expect(grey(150)).toBe(rgbOfOklab({ l: 0.5, a: 0, b: 0 }) & 255);
     expect(rgba[(100 * 300 + 10) * 4 + 3]).toBe(0);
+  });
+
+  test('run along a line on its way, whichever way it winds, from its left end', () => {
+    // The left outline: from the wall's foot round the left corner to its head; its box alone would not tell the ends apart.
+    const { paint: painted, ruleOf } = paint([{ at: [[40, 100]] }, { along: ['#000000', '#ffffff'] }]);
+    expect(ruleOf[at(40, 100)]).toBe(0);
+    const rgba = holdRgba({ width: 300, height: 200 }, painted);
+    const grey = (x: number, y: number): number => rgba[(y * 300 + x) * 4]!;
+    const way = [grey(140, 40), grey(60, 40), grey(40, 60), grey(40, 140), grey(60, 160), grey(140, 160)];
+    const rising = way[0]! < way.at(-1)! ? way : [...way].reverse();
+    expect([...rising].sort((a, b) => a - b)).toEqual(rising);
+    expect(rising[0]).toBeLessThan(20);
+    expect(rising.at(-1)).toBeGreaterThan(220);
+    // Half way round is half way between the colours.
+    expect(grey(40, 100)).toBeGreaterThan(60);
+    expect(grey(40, 100)).toBeLessThan(140);
+  });
+
+  test('are touched up by a hard brush that colours ink alone, later strokes over earlier ones', () => {
+    const rule = { lines: { at: [[90, 100]] } as LineSelect, colour: '#102030' };
+    const stroke = (stamp: number, colour: string | null, from: number, to: number) => ({ colour, sizePx: 9, points: [[from, 100], [to, 100]] as const, stamp }); // prettier-ignore
+    const plain = paintHolds(rooms.input, [rule]);
+    const touched = paintHolds(rooms.input, [rule], [stroke(2, null, 90, 100), stroke(1, '#ff0000', 80, 200)]);
+    const rgba = holdRgba({ width: 300, height: 200 }, touched.paint);
+    const colour = (x: number): string => Buffer.from(rgba.subarray((100 * 300 + x) * 4, (100 * 300 + x) * 4 + 4)).toString('hex'); // prettier-ignore
+    expect(colour(82)).toBe('ff0000ff');
+    // Wiped out again: what the rule says.
+    expect(colour(95)).toBe('102030ff');
+    // The wall had no colour; the brush went across it. Paper between the lines stays as it is.
+    expect(colour(150)).toBe('ff0000ff');
+    expect(colour(130)).toBe('00000000');
+    // What stands apart is measured with what was painted.
+    expect(touched.rgb[at(90, 100)]! >>> 16).toBeGreaterThan(plain.rgb[at(90, 100)]! >>> 16);
+    expect(touched.rgb[at(150, 100)]).toBeGreaterThan(0);
+    expect(plain.rgb[at(150, 100)]).toBe(-1);
   });
 
   test('of the surroundings are the mean of what is coloured within the radius', () => {

@@ -1,8 +1,10 @@
 import { parseColour, rgbaWord } from '../colour/hex.ts';
 import { darkenOklab, mixOklab, oklabOf, rgbOfHsl, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
-import type { HoldColour, HoldRule } from '../model/Holds.ts';
+import type { HoldColour, HoldRule, LineStroke } from '../model/Holds.ts';
+import { AlongLines } from './AlongLines.ts';
 import { meanAround, type FlatsAround } from './meanAround.ts';
 import { VaryingPixels, type HoldPaint } from './HoldPaint.ts';
+import { touchUp } from './LineBrush.ts';
 import type { LinePieces } from './LinePieces.ts';
 import { selectLines, type PartsOfLines, type PieceParts } from './selectLines.ts';
 
@@ -34,13 +36,15 @@ export interface PaintedHolds {
 type PieceColour = number | ((x: number, y: number) => number) | null;
 
 /**
- * Colours the lines of a page by its rules; later ones win. Colours that vary are computed for each pixel.
+ * Colours the lines of a page by its rules; later ones win, and strokes lie over them. Colours that vary are computed
+ * for each pixel.
  *
  * Cost: by pieces; colours that vary by the pixels of their pieces.
  */
 export function paintHolds(
   input: HoldInput,
   rules: readonly Pick<HoldRule, 'lines' | 'colour' | 'inScene' | 'off'>[],
+  strokes: readonly LineStroke[] = [],
 ): PaintedHolds {
   const { pieces, sides, parts } = input;
   const ruleOf = new Int32Array(pieces.count).fill(-1);
@@ -63,7 +67,8 @@ export function paintHolds(
   }
   const varying = shades.length === 0 ? null : paintPixels(pieces, shades, rgb);
   for (let piece = 0; piece < pieces.count; piece++) if (rgb[piece]! >= 0) words[piece + 1] = rgbaWord(rgb[piece]!);
-  return { paint: { ofPixel: pieces.ofPixel, words, varying }, ruleOf, counts, rgb };
+  const paint = touchUp(pieces, { ofPixel: pieces.ofPixel, words, varying }, strokes, rgb);
+  return { paint, ruleOf, counts, rgb };
 }
 
 /** Colours every pixel of pieces whose colour varies, those past their edge too, and puts their means into `rgb`. */
@@ -99,6 +104,7 @@ function paintPixels(
 /** One rule's colours, with what is worked out once for all its pieces. */
 class Colouring {
   private around: ((x: number, y: number) => number) | null = null;
+  private lines: { readonly along: AlongLines; readonly shade: (x: number, y: number) => number } | null = null;
   private readonly known = new Map<string, number | null>();
 
   constructor(
@@ -145,15 +151,15 @@ class Colouring {
     };
   }
 
-  /** Along the longer side of the piece's box, from its left or upper end: how a line winds in between is not followed. */
+  /** From the left or upper end of each piece to the other one. */
   private alongPiece(piece: number, [from, to]: readonly [string, string]): (x: number, y: number) => number {
-    const { box } = this.input.pieces;
-    const [x0, y0, x1, y1] = [0, 1, 2, 3].map((k) => box[piece * 4 + k]!) as [number, number, number, number];
-    const isFlat = x1 - x0 > y1 - y0;
-    return acrossPage([
-      [from, [x0, y0]],
-      [to, isFlat ? [x1, y0] : [x0, y1]],
-    ]);
+    if (this.lines === null) {
+      const along = new AlongLines(this.input.pieces);
+      const tone = gradientFrom(from, to);
+      this.lines = { along, shade: (x, y) => tone(along.shareAt(x, y)) };
+    }
+    this.lines.along.add(piece);
+    return this.lines.shade;
   }
 }
 
@@ -165,18 +171,26 @@ function meanOf(colours: readonly Oklab[]): Oklab {
 /** Steps in which a gradient is worked out. */
 const STEPS = 1024;
 
+/** The colour at a share of the way from one to the other, in OKLab, each worked out once. */
+function gradientFrom(from: string, to: string): (share: number) => number {
+  const [one, two] = [oklabOf(parseColour(from)), oklabOf(parseColour(to))];
+  const known = new Int32Array(STEPS + 1).fill(-1);
+  return (share) => {
+    const step = Math.round(share * STEPS);
+    if (known[step]! < 0) known[step] = rgbOfOklab(mixOklab(one, two, step / STEPS));
+    return known[step]!;
+  };
+}
+
 function acrossPage([[from, [x0, y0]], [to, [x1, y1]]]: Extract<HoldColour, { gradient: unknown }>['gradient']): (
   x: number,
   y: number,
 ) => number {
-  const [one, two] = [oklabOf(parseColour(from)), oklabOf(parseColour(to))];
+  const tone = gradientFrom(from, to);
   const [dx, dy] = [x1 - x0, y1 - y0];
   const length2 = dx * dx + dy * dy;
-  const known = new Int32Array(STEPS + 1).fill(-1);
   return (x, y) => {
     const share = length2 === 0 ? 0 : ((x - x0) * dx + (y - y0) * dy) / length2;
-    const step = Math.round(Math.min(1, Math.max(0, share)) * STEPS);
-    if (known[step]! < 0) known[step] = rgbOfOklab(mixOklab(one, two, step / STEPS));
-    return known[step]!;
+    return tone(Math.min(1, Math.max(0, share)));
   };
 }

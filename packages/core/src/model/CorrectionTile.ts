@@ -2,6 +2,10 @@
 export const TILE_PX = 64;
 export const TILE_AREA = TILE_PX * TILE_PX;
 
+/** Sizes of a pen, in px. */
+export const LEAST_PEN_PX = 1;
+export const MOST_PEN_PX = 400;
+
 /** Pixels of one square that were painted, whatever their regions have: `tile/tx,ty` in the page's document. */
 export interface CorrectionTile {
   /** The parts that occur. */

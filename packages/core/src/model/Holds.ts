@@ -29,7 +29,7 @@ export type HoldColour =
   | { readonly around: { readonly radiusPx: number; readonly darken: number } }
   /** From one colour at a point of the page to another at another, in OKLab. */
   | { readonly gradient: readonly [readonly [string, Point], readonly [string, Point]] }
-  /** From one end of each piece to the other along the longer side of its box, in OKLab. */
+  /** From one end of each piece to the other along its way, in OKLab; the first colour is at its left or upper end. */
   | { readonly along: readonly [string, string] }
   /** Hue in degrees, saturation and lightness 0..1. */
   | { readonly hsl: readonly [number, number, number] };
@@ -42,6 +42,17 @@ export interface HoldRule {
   readonly inScene?: Readonly<Record<string, HoldColour>>;
   readonly order: number;
   readonly off?: boolean;
+}
+
+/** A stroke of the hard brush on lines: it colours ink, and nothing else. */
+export interface LineStroke {
+  /** `#rrggbb`; null is what rules make of the lines there. */
+  readonly colour: string | null;
+  readonly sizePx: number;
+  /** `[x, y]` in px, at least one. */
+  readonly points: readonly Point[];
+  /** Later strokes lie over earlier ones. */
+  readonly stamp: number;
 }
 
 /** How near the colours of a line and of what lies beside it may come. */

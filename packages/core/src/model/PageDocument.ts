@@ -1,7 +1,7 @@
 import type { CorrectionTile } from './CorrectionTile.ts';
 import type { Ruling } from './Ruling.ts';
 import type { DetailRule, InkPoints } from './inkMeasures.ts';
-import type { HoldRule, LineEdits } from './Holds.ts';
+import type { HoldRule, LineEdits, LineStroke } from './Holds.ts';
 import type { TrapArea, TrapRule } from './Trap.ts';
 
 /** How the line art is read. */
@@ -84,6 +84,8 @@ export interface PageDocument {
   /** Rules that colour lines, by id. */
   readonly holds: ReadonlyMap<string, HoldRule>;
   readonly lineEdits: LineEdits;
+  /** What was painted on lines, by id. */
+  readonly lineStrokes: ReadonlyMap<string, LineStroke>;
   /** Scene of the page; null is the job's first. */
   readonly scene: string | null;
   /** By key `x,y`. */

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { fields, finiteFrom, finiteNumber, flag, id, list, oneOf, point, type Check } from './checkRecord.ts';
+import { fields, finiteFrom, finiteNumber, flag, id, integer, list, oneOf, point, type Check } from './checkRecord.ts';
+import { LEAST_PEN_PX, MOST_PEN_PX } from './CorrectionTile.ts';
 import { MAX_AROUND_PX, MOST_LINE_POINTS, type HoldColour, type LineSelect } from './Holds.ts';
 
 const MOST_LINE_PX = 2000;
@@ -85,6 +86,14 @@ export const holdRule: Check<unknown> = fields({
   ),
   order: finiteNumber,
   off: v.optional(flag),
+});
+
+/** A stroke as it stands in a page's document. */
+export const lineStroke: Check<unknown> = fields({
+  colour: v.nullable(colour),
+  sizePx: integer(LEAST_PEN_PX, MOST_PEN_PX),
+  points: list(point, 1, MOST_LINE_POINTS, 'points'),
+  stamp: integer(0, Number.MAX_SAFE_INTEGER),
 });
 
 /** A rule as it stands in a file: parts go by whatever ids the file of fills has. */

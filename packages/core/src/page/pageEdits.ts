@@ -8,13 +8,14 @@ import {
   INK,
   LINE_CUT,
   LINE_JOIN,
+  LINE_STROKE,
   MARK,
   SEEN,
   SOLID,
   TILE,
 } from './recordKeys.ts';
 import type { BalloonRuling, Fill, InkFile, Mark, PageGuide, PagePanel, Prep } from '../model/PageDocument.ts';
-import type { HoldRule } from '../model/Holds.ts';
+import type { HoldRule, LineStroke } from '../model/Holds.ts';
 import type { Point } from '../model/Point.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
@@ -94,6 +95,11 @@ export function editLineCut(at: Point, there: boolean): RecordEdit {
 /** Makes two line pieces one, by points on them, or takes that back. */
 export function editLineJoin(one: Point, two: Point, there: boolean): RecordEdit {
   return { key: `${LINE_JOIN}${one.join()}-${two.join()}`, value: there ? true : null };
+}
+
+/** Paints on lines, or takes a stroke away (null). */
+export function editLineStroke(id: string, stroke: LineStroke | null): RecordEdit {
+  return { key: LINE_STROKE + id, value: stroke as unknown as Json };
 }
 
 export function editScene(scene: string | null): RecordEdit {

@@ -8,6 +8,7 @@ import {
   INK,
   LINE_CUT,
   LINE_JOIN,
+  LINE_STROKE,
   MARK,
   SEEN,
   SOLID,
@@ -24,7 +25,7 @@ import {
   type PagePanel,
   type Prep,
 } from '../model/PageDocument.ts';
-import type { HoldRule } from '../model/Holds.ts';
+import type { HoldRule, LineStroke } from '../model/Holds.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { Point } from '../model/Point.ts';
 import type { CorrectionTile } from '../model/CorrectionTile.ts';
@@ -44,6 +45,7 @@ export function readPageDocument(records: Records): PageDocument {
   const tiles = new Map<string, CorrectionTile>();
   const areas = new Map<string, TrapArea>();
   const holds = new Map<string, HoldRule>();
+  const lineStrokes = new Map<string, LineStroke>();
   const cuts: Point[] = [];
   const joins: [Point, Point][] = [];
   for (const [key, value] of records) {
@@ -58,6 +60,8 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
     else if (key.startsWith(AREA)) areas.set(key.slice(AREA.length), value as unknown as TrapArea);
     else if (key.startsWith(HOLD)) holds.set(key.slice(HOLD.length), value as unknown as HoldRule);
+    else if (key.startsWith(LINE_STROKE))
+      lineStrokes.set(key.slice(LINE_STROKE.length), value as unknown as LineStroke);
     else if (key.startsWith(LINE_CUT)) cuts.push(pointOf(key.slice(LINE_CUT.length)));
     else if (key.startsWith(LINE_JOIN)) {
       const [one, two] = key.slice(LINE_JOIN.length).split('-').map(pointOf);
@@ -70,6 +74,7 @@ export function readPageDocument(records: Records): PageDocument {
     areas,
     holds,
     lineEdits: { cuts: inOrder(cuts), joins: joins.sort(([a], [b]) => a[1] - b[1] || a[0] - b[0]) },
+    lineStrokes,
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
     rulings,

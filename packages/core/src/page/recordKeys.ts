@@ -23,3 +23,5 @@ export const HOLD = 'hold/';
 export const LINE_CUT = 'linecut/';
 
 export const LINE_JOIN = 'linejoin/';
+
+export const LINE_STROKE = 'linestroke/';

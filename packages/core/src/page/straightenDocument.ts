@@ -4,6 +4,7 @@ import {
   editArea,
   editBalloon,
   editHold,
+  editLineStroke,
   editLineCut,
   editLineJoin,
   editDrawn,
@@ -15,7 +16,7 @@ import {
   editTile,
 } from './pageEdits.ts';
 import type { PageDocument } from '../model/PageDocument.ts';
-import type { HoldRule } from '../model/Holds.ts';
+import type { HoldColour, HoldRule } from '../model/Holds.ts';
 import type { RecordEdit } from '../model/records.ts';
 import type { Point } from '../model/Point.ts';
 
@@ -54,6 +55,7 @@ export function straightenDocument(
   for (const [id, mark] of page.marks) put(editMark(id, { ...mark, points: mark.points.map(move) }));
   for (const [id, area] of page.areas) put(editArea(id, { ...area, points: area.points.map(move) }));
   for (const [id, rule] of page.holds) put(editHold(id, { ...rule, ...turned(rule, move) }));
+  for (const [id, stroke] of page.lineStrokes) put(editLineStroke(id, { ...stroke, points: stroke.points.map(move) }));
   const { cuts, joins } = page.lineEdits;
   for (const at of cuts) put(editLineCut(at, false));
   for (const [one, two] of joins) put(editLineJoin(one, two, false));
@@ -69,19 +71,25 @@ export function straightenDocument(
 }
 
 /** What of a rule lies on the page moves along. */
-function turned({ lines, colour }: HoldRule, move: (point: Point) => Point): Pick<HoldRule, 'lines' | 'colour'> {
+function turned({ lines, colour, inScene }: HoldRule, move: (point: Point) => Point): Partial<HoldRule> {
   const select =
     'at' in lines ? { at: lines.at.map(move) } : 'within' in lines ? { within: lines.within.map(move) } : lines;
-  if (typeof colour === 'string' || !('gradient' in colour)) return { lines: select, colour };
-  const [[from, a], [to, b]] = colour.gradient;
+  const scenes = Object.entries(inScene ?? {}).map(([scene, one]) => [scene, turnedColour(one, move)] as const);
   return {
     lines: select,
-    colour: {
-      gradient: [
-        [from, move(a)],
-        [to, move(b)],
-      ],
-    },
+    colour: turnedColour(colour, move),
+    ...(scenes.length === 0 ? {} : { inScene: Object.fromEntries(scenes) }),
+  };
+}
+
+function turnedColour(colour: HoldColour, move: (point: Point) => Point): HoldColour {
+  if (typeof colour === 'string' || !('gradient' in colour)) return colour;
+  const [[from, a], [to, b]] = colour.gradient;
+  return {
+    gradient: [
+      [from, move(a)],
+      [to, move(b)],
+    ],
   };
 }
 

@@ -355,6 +355,11 @@ export class Engine {
     this.send({ kind: 'holds', seq: ++this.seq, paint });
   }
 
+  /** Shows squares of lines that are being painted on. */
+  patchHolds(raster: TileRaster): void {
+    this.send({ kind: 'patchHolds', seq: ++this.seq, raster });
+  }
+
   /** The trap that the loupe shows beside the page's; null for none. */
   compareTrap(compared: { readonly trap: RegionTrap; readonly words: string } | null): void {
     this.send({ kind: 'compareTrap', compared });

@@ -128,6 +128,9 @@ export class PageDrawing {
       case 'compareTrap':
         this.compared = request.compared;
         break;
+      case 'patchHolds':
+        this.regions.patchHolds(request.raster);
+        break;
       case 'corrections':
         this.regions.takeCorrections(request.raster);
         break;

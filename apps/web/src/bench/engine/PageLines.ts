@@ -35,7 +35,7 @@ export class PageLines {
       scenes,
       flats: () => flatsOf(survey, by),
     });
-    const painted = paintHolds(input, by.rules);
+    const painted = paintHolds(input, by.rules, by.strokes);
     const contrast = new Float64Array(pieces.count).fill(Infinity);
     for (const { piece, difference } of measureContrast(pieces, input.sides, painted, input.rgbOf))
       contrast[piece] = Math.min(...difference);

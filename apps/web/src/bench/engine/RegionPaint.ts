@@ -120,6 +120,23 @@ export class RegionPaint {
     this.touched.whole();
   }
 
+  /** Squares of lines that are being painted on. */
+  patchHolds({ tilesPerRow, tiles }: TileRaster): void {
+    if (this.holds === null) return;
+    const merged = new Map(this.holds.varying?.tiles);
+    for (const [number, words] of tiles) {
+      merged.set(number, words);
+      this.touchTile(number, tilesPerRow);
+    }
+    this.holds = { ...this.holds, varying: { tilesPerRow, tiles: merged } };
+  }
+
+  private touchTile(number: number, tilesPerRow: number): void {
+    const x = (number % tilesPerRow) * TILE_PX;
+    const y = Math.floor(number / tilesPerRow) * TILE_PX;
+    this.touched.rect({ x, y, width: TILE_PX, height: TILE_PX });
+  }
+
   /** The page's colours under another trap; null while there are none. */
   under(trap: RegionTrap): CellPaint | null {
     const [now, table] = [this.now, this.compared(trap)];
@@ -183,9 +200,7 @@ export class RegionPaint {
     this.corrections ??= { tilesPerRow, tiles: new Map() };
     for (const [number, words] of tiles) {
       this.corrections.tiles.set(number, words);
-      const x = (number % tilesPerRow) * TILE_PX;
-      const y = Math.floor(number / tilesPerRow) * TILE_PX;
-      this.touched.rect({ x, y, width: TILE_PX, height: TILE_PX });
+      this.touchTile(number, tilesPerRow);
     }
   }
 

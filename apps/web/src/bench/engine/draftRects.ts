@@ -19,6 +19,8 @@ export function draftRects(
   scale: number,
 ): Rect[] | null {
   if (before === null || next === null || before.points.length > next.points.length) return null;
+  // What is held by its points moves as a whole.
+  if ([before, next].some((one) => 'handles' in one && one.handles === true)) return null;
   const end = next.points.slice(Math.max(0, before.points.length - 1));
   const reach = DRAFT_REACH / scale + 1;
   const around = (points: readonly Point[]): Rect => {

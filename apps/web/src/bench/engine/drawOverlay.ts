@@ -136,7 +136,7 @@ export function drawMark(
 /** A loop or a cut as it is drawn: dashes on a pale rim. */
 export function drawWay(
   context: OffscreenCanvasRenderingContext2D,
-  { points, closed }: OverlayWay,
+  { points, closed, handles }: OverlayWay,
   view: Viewport,
 ): void {
   for (const [stroke, width, dash] of [
@@ -152,6 +152,16 @@ export function drawWay(
     context.stroke();
   }
   context.setLineDash([]);
+  if (handles !== true) return;
+  for (const [x, y] of points) handle(context, (x + 0.5 - view.x) * view.scale, (y + 0.5 - view.y) * view.scale);
+}
+
+/** A square that can be taken hold of. */
+function handle(context: OffscreenCanvasRenderingContext2D, x: number, y: number): void {
+  context.fillStyle = '#fff';
+  context.fillRect(x - 7, y - 7, 14, 14);
+  context.fillStyle = CURRENT;
+  context.fillRect(x - 5, y - 5, 10, 10);
 }
 
 /** Outlines differ in their dashes first, then in colour. */

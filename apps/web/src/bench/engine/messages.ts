@@ -7,6 +7,7 @@ import type {
   HoldPaint,
   HoldRule,
   LineEdits,
+  LineStroke,
   LowContrast,
   PixelBox,
   Prep,
@@ -56,6 +57,7 @@ export interface GuideRead extends GuideSeen {
 /** What the lines of a page are coloured by. */
 export interface HoldsBy {
   readonly lineEdits: LineEdits;
+  readonly strokes: readonly LineStroke[];
   readonly groups: readonly GroupOfLines[];
   readonly partOfRegion: readonly (string | null)[];
   readonly scenes: { readonly ids: readonly (string | null)[]; readonly ofRegion: Int32Array };
@@ -127,10 +129,12 @@ export interface OverlayMark {
   readonly empty: boolean;
 }
 
-/** A loop that is being drawn, closed by itself, or the way of a cut. */
+/** A loop that is being drawn, closed by itself, the way of a cut, or a gradient from end to end. */
 export interface OverlayWay {
   readonly points: readonly (readonly [number, number])[];
   readonly closed: boolean;
+  /** Whether its points can be taken hold of. */
+  readonly handles?: boolean;
 }
 
 /** Marks over the page that are no ink: closures, a closure being drawn, a leak, panels, specks. */
@@ -210,6 +214,8 @@ export type DrawRequest =
   | { readonly kind: 'trapInk'; readonly seq: number; readonly ink: TrapInk }
   /** The colours of lines; null for black. */
   | { readonly kind: 'holds'; readonly seq: number; readonly paint: HoldPaint | null }
+  /** Squares of lines under a brush. */
+  | { readonly kind: 'patchHolds'; readonly seq: number; readonly raster: TileRaster }
   /** The trap that the loupe shows beside the page's, with what it is called; null for none. */
   | { readonly kind: 'compareTrap'; readonly compared: { readonly trap: RegionTrap; readonly words: string } | null }
   /** Colours of single regions: RGBA words, {@link OPEN} for a region without a part. */

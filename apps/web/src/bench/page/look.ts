@@ -48,8 +48,8 @@ function shownOptions(state: BenchState): ViewOptions {
 }
 
 /** Lines that the rule being made takes: 1 for each piece, from the second place on. */
-export function chosenLines({ holds, holdDraft, document: page }: BenchState): Uint8Array | undefined {
-  if (holds === null || holdDraft === null || page === null) return undefined;
+export function chosenLines({ holds, holdDraft, document: page, holdBrush }: BenchState): Uint8Array | undefined {
+  if (holds === null || holdDraft === null || page === null || holdBrush.on) return undefined;
   const rules = holdsInOrder(page);
   const number = holdDraft.id === null ? rules.length : rules.findIndex(({ id }) => id === holdDraft.id);
   const chosen = new Uint8Array(holds.count + 1);

@@ -1,13 +1,12 @@
 import { MOST_PEN_PX, simplifyLine, snapToInk } from '@jumble/core';
 import { cutAlong, joinAcross } from '../../page/division.ts';
 import type { Bench } from '../../state/Bench.ts';
+import { stepSize } from '../../tools/penSizes.ts';
 import type { PenNib } from './flatsState.ts';
 import { setFlats } from './setFlats.ts';
 
 type Point = readonly [number, number];
 
-/** Sizes that keys go through, in px. */
-const SIZES = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 200, 300, MOST_PEN_PX];
 /** How far a cut's ends are drawn to ink, and how much its way is smoothed, in picture px. */
 const SNAP_PX = 14;
 const SMOOTH_PX = 1.5;
@@ -19,9 +18,7 @@ export function setPenSize(bench: Bench, sizePx: number): void {
 
 /** The next larger or smaller size. */
 export function stepPenSize(bench: Bench, direction: 1 | -1): void {
-  const { sizePx } = bench.state.flats.pen;
-  const next = direction === 1 ? SIZES.find((one) => one > sizePx) : SIZES.findLast((one) => one < sizePx);
-  if (next !== undefined) setPenSize(bench, next);
+  setPenSize(bench, stepSize(bench.state.flats.pen.sizePx, direction));
 }
 
 export function setNib(bench: Bench, nib: PenNib): void {

@@ -9,7 +9,9 @@ import { tones } from '../../../theme.ts';
 import { Key } from '../../Key.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
-import { setDraft, setDraftColour, takeDraft } from './holds.ts';
+import { draftColour, endsOfChosen, setDraft, setDraftColour } from './draft.ts';
+import { takeDraft } from './holds.ts';
+import { SceneChoice } from './SceneChoice.tsx';
 import { linesInWords } from './holdWords.ts';
 
 type Kind = 'one' | 'darken' | 'around' | 'gradient' | 'along' | 'hsl';
@@ -33,15 +35,16 @@ export function HoldEditor(): ReactNode {
   const bench = useBench();
   const draft = useBenchState((state) => state.holdDraft)!;
   const cast = useBenchState((state) => state.cast);
-  const page = useBenchState((state) => state.page);
-  const { colour, lines, id } = draft;
+  const { lines, id } = draft;
+  const colour = draftColour(draft);
   const first = (kind: Kind): HoldColour => {
     if (kind === 'one') return '#5a3b2e';
     if (kind === 'darken') return { darken: 0.4 };
     if (kind === 'around') return { around: { radiusPx: 24, darken: 0.4 } };
     if (kind === 'hsl') return { hsl: [220, 0.4, 0.25] };
     if (kind === 'along') return { along: ['#2a1f3d', '#8a5a3c'] };
-    return { gradient: [['#2a1f3d', [0, 0]], ['#8a5a3c', [0, page?.height ?? 1000]]] }; // prettier-ignore
+    const [one, two] = endsOfChosen(bench.state);
+    return { gradient: [['#2a1f3d', one], ['#8a5a3c', two]] }; // prettier-ignore
   };
   return (
     <Box
@@ -52,6 +55,7 @@ export function HoldEditor(): ReactNode {
       <Typography variant="body2" sx={{ mb: 0.5 }}>
         <b>{linesInWords(lines, cast)}</b>
       </Typography>
+      <SceneChoice />
       <select
         aria-label="How the colour is made"
         value={kindOf(colour)}
@@ -126,6 +130,9 @@ function Controls({ colour, onChange }: ControlsProps): ReactNode {
             })
           }
         />
+        <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
+          Drag the two squares on the page, or say where they are.
+        </Typography>
         {(['from x', 'from y', 'to x', 'to y'] as const).map((label, k) => (
           <NumberField
             key={label}

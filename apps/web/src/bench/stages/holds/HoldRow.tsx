@@ -10,8 +10,9 @@ import { counted } from '../../../measures.ts';
 import { tones } from '../../../theme.ts';
 import { IconAction } from '../../IconAction.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
-import { factsOfRule, lineAt, moveRule, removeRule, setDraft, switchRule } from './holds.ts';
-import { colourInWords, linesInWords } from './holdWords.ts';
+import { lineAt, openRule } from './draft.ts';
+import { factsOfRule, moveRule, removeRule, switchRule } from './holds.ts';
+import { coloursInWords, linesInWords } from './holdWords.ts';
 import { Swatch } from './Swatch.tsx';
 
 /** A rule in words, with its colour, how many lines it takes and the lowest contrast of these. */
@@ -32,7 +33,7 @@ export function RuleRow({
   const { lowest, rgb: swatch } = useMemo(() => factsOfRule(holds, place), [holds, place]);
   const lost = useLostPoints(rule?.lines);
   if (rule === undefined) return null;
-  const { lines, colour, off } = rule;
+  const { lines, off } = rule;
   const count = holds?.counts[place] ?? 0;
   return (
     <Box
@@ -48,7 +49,7 @@ export function RuleRow({
       <Typography
         variant="body2"
         component="button"
-        onClick={() => setDraft(bench, { id, lines, colour })}
+        onClick={() => openRule(bench, id)}
         sx={{
           font: 'inherit',
           fontSize: 13,
@@ -59,7 +60,7 @@ export function RuleRow({
           cursor: 'pointer',
         }}
       >
-        <b>{linesInWords(lines, cast)}</b>: {colourInWords(colour, lines, cast)}
+        <b>{linesInWords(lines, cast)}</b>: {coloursInWords(rule, cast)}
       </Typography>
       {lost > 0 && (
         <Typography variant="caption" color="error" component="p">

@@ -1,21 +1,28 @@
+import type { Point } from '@jumble/core';
 import type { Bench } from '../../state/Bench.ts';
 import { pagePointAt } from '../../state/viewport.ts';
 import type { PageTool, ToolPointer } from '../../tools/PageTool.ts';
 import { hover } from '../../page/look.ts';
-import { chooseLines, lineAt } from './holds.ts';
+import { BrushStroke, pickLineColour } from './brush.ts';
+import { chooseLines, gradientEnds, lineAt, setGradientEnds, showGradientEnds } from './draft.ts';
 
 /** How near the pointer must come to a line, in picture px. */
 const REACH_PX = 10;
+/** How near the pointer must come to an end of a gradient, in picture px. */
+const END_REACH_PX = 12;
 /** A loop's corners lie at least so far apart, in picture px. */
 const CORNER_PX = 4;
 
 type Gesture =
   | { readonly kind: 'sweep'; readonly takes: boolean; readonly pieces: Set<number> }
+  | { readonly kind: 'brush'; readonly stroke: BrushStroke }
+  | { readonly kind: 'end'; readonly which: 0 | 1 }
   | { readonly kind: 'loop'; readonly takes: boolean; readonly points: (readonly [number, number])[] };
 
 /**
  * On the Holds stage: a click chooses a line, a drag that begins on one sweeps over further ones, a drag that begins beside
- * them is a loop round them; the second way of the same gesture takes lines out of what is chosen.
+ * them is a loop round them; the second way of the same gesture takes lines out of what is chosen. The ends of a gradient
+ * are dragged. With the brush a drag paints on lines, the second way takes that away, the third picks a line's colour.
  */
 export class HoldTool implements PageTool {
   private gesture: Gesture | null = null;
@@ -32,6 +39,15 @@ export class HoldTool implements PageTool {
   down(pointer: ToolPointer): void {
     const takes = pointer.intent === 'take';
     const at = pagePointAt(this.bench.state.view!, pointer);
+    const end = this.endAt(at);
+    if (this.bench.state.holdBrush.on) {
+      this.beginStroke(pointer, at);
+      return;
+    }
+    if (end !== null) {
+      this.gesture = { kind: 'end', which: end };
+      return;
+    }
     const piece = this.lineAt(at);
     this.gesture =
       piece === null
@@ -45,7 +61,9 @@ export class HoldTool implements PageTool {
     if (last === undefined) return;
     for (const pointer of this.gesture === null ? [] : pointers) {
       const at = pagePointAt(view, pointer);
-      if (this.gesture!.kind === 'sweep') {
+      if (this.gesture!.kind === 'brush') this.gesture!.stroke.lineTo(this.pixelOf(at));
+      else if (this.gesture!.kind === 'end') this.moveEnd(this.gesture!.which, at);
+      else if (this.gesture!.kind === 'sweep') {
         const piece = this.lineAt(at);
         if (piece !== null) this.gesture!.pieces.add(piece);
       } else {
@@ -61,8 +79,13 @@ export class HoldTool implements PageTool {
 
   up(): void {
     const { gesture } = this;
-    this.cancel();
-    if (gesture === null) return;
+    this.gesture = null;
+    showGradientEnds(this.bench);
+    if (gesture === null || gesture.kind === 'end') return;
+    if (gesture.kind === 'brush') {
+      if (!gesture.stroke.finish()) this.say('The brush met no line: it colours ink alone. Nothing was changed.');
+      return;
+    }
     if (gesture.kind === 'sweep') {
       chooseLines(this.bench, [...gesture.pieces], gesture.takes);
       return;
@@ -75,8 +98,40 @@ export class HoldTool implements PageTool {
   }
 
   cancel(): void {
+    if (this.gesture?.kind === 'brush') this.gesture.stroke.cancel();
     this.gesture = null;
-    this.bench.engine.wayDraft(null);
+    showGradientEnds(this.bench);
+  }
+
+  private beginStroke({ intent }: ToolPointer, at: Point): void {
+    const { holds, holdBrush, view } = this.bench.state;
+    if (holds === null) return;
+    if (intent === 'like') {
+      pickLineColour(this.bench, this.pixelOf(at), Math.round(REACH_PX / view!.scale));
+      return;
+    }
+    const stroke = new BrushStroke(this.bench, intent === 'take' ? null : holdBrush.colour);
+    this.gesture = { kind: 'brush', stroke };
+    stroke.lineTo(this.pixelOf(at));
+  }
+
+  /** The end of the gradient at a page point. */
+  private endAt([x, y]: Point): 0 | 1 | null {
+    const ends = gradientEnds(this.bench.state);
+    const reach = END_REACH_PX / this.bench.state.view!.scale;
+    const at = ends?.findLastIndex(([ex, ey]) => Math.hypot(ex + 0.5 - x, ey + 0.5 - y) <= reach) ?? -1;
+    return at < 0 ? null : (at as 0 | 1);
+  }
+
+  private moveEnd(which: 0 | 1, at: Point): void {
+    const ends = gradientEnds(this.bench.state);
+    if (ends !== null)
+      setGradientEnds(this.bench, which === 0 ? [this.pixelOf(at), ends[1]] : [ends[0], this.pixelOf(at)]);
+  }
+
+  private pixelOf([x, y]: Point): Point {
+    const { width, height } = this.bench.state.page!;
+    return [Math.max(0, Math.min(width - 1, Math.floor(x))), Math.max(0, Math.min(height - 1, Math.floor(y)))];
   }
 
   private lineAt([x, y]: readonly [number, number]): number | null {

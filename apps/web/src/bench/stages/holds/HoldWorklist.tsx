@@ -20,17 +20,10 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { Swatch } from './Swatch.tsx';
-import {
-  bordersOnPage,
-  CONTRAST_STEP,
-  CONTRAST_TONES,
-  goToLow,
-  lowListed,
-  selectLow,
-  setContrastMap,
-  setDraftLines,
-  takeProposed,
-} from './holds.ts';
+import { BrushControls } from './BrushControls.tsx';
+import { bordersOnPage, placeOfDraft, setDraftLines } from './draft.ts';
+import { CONTRAST_STEP, CONTRAST_TONES, setContrastMap } from './followHolds.ts';
+import { goToLow, lowListed, selectLow, takeProposed } from './holds.ts';
 
 const SHOWN = 60;
 
@@ -82,6 +75,7 @@ export function HoldWorklist(): ReactNode {
         )}
       </Box>
       <Choose />
+      <BrushControls />
       <Box
         component="ul"
         ref={list}
@@ -162,8 +156,8 @@ function Choose(): ReactNode {
   const lineWidth = useBenchState((state) => Math.round(state.survey?.lineWidthPx.median ?? 4));
   const draft = useBenchState((state) => state.holdDraft);
   const count = useBenchState((state) => {
-    if (state.holds === null || state.holdDraft === null) return 0;
-    return state.holdDraft.id === null ? (state.holds.counts.at(-1) ?? 0) : 0;
+    const place = placeOfDraft(state);
+    return place === null ? 0 : (state.holds?.counts[place] ?? 0);
   });
   const holds = useBenchState((state) => state.holds);
   const document = useBenchState((state) => state.document);

@@ -33,7 +33,19 @@ export function colourInWords(colour: HoldColour, lines: LineSelect, cast: CastS
   return `hue ${Math.round(hue)}°, saturation ${percent(saturation)}, lightness ${percent(lightness)}`;
 }
 
+/** What a rule's lines take, in other scenes too: "black; in Dusk #304050". */
+export function coloursInWords(
+  { lines, colour, inScene }: Pick<HoldRule, 'lines' | 'colour' | 'inScene'>,
+  cast: CastSheet | null,
+): string {
+  const further = Object.entries(inScene ?? {}).flatMap(([id, one]) => {
+    const scene = cast?.scenes.find((known) => known.id === id);
+    return scene === undefined ? [] : `in ${scene.name} ${colourInWords(one, lines, cast)}`;
+  });
+  return [colourInWords(colour, lines, cast), ...further].join('; ');
+}
+
 /** "Inner lines of Coat: 35 % darker than Coat". */
-export function ruleInWords({ lines, colour }: Pick<HoldRule, 'lines' | 'colour'>, cast: CastSheet | null): string {
-  return `${linesInWords(lines, cast)}: ${colourInWords(colour, lines, cast)}`;
+export function ruleInWords(rule: Pick<HoldRule, 'lines' | 'colour' | 'inScene'>, cast: CastSheet | null): string {
+  return `${linesInWords(rule.lines, cast)}: ${coloursInWords(rule, cast)}`;
 }

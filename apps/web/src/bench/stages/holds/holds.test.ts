@@ -1,22 +1,29 @@
 /** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { holdsInOrder, regionAt } from '@jumble/core';
+import { editScene, holdsInOrder, holdWordAt, regionAt } from '@jumble/core';
 import { assignPart } from '../../page/parts.ts';
 import { step } from '../../page/steps.ts';
 import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { hut } from '../../tests/testPages.ts';
+import { removeStrokes, setBrush, stepBrushSize } from './brush.ts';
 import {
-  allBlack,
   chooseLines,
-  chosenBlack,
-  cutLineAt,
-  joinChosen,
+  dropSceneColour,
+  endsOfChosen,
   lineAt,
-  moveRule,
+  openRule,
   setDraft,
   setDraftColour,
   setDraftLines,
+  setDraftScene,
+} from './draft.ts';
+import {
+  allBlack,
+  chosenBlack,
+  cutLineAt,
+  joinChosen,
+  moveRule,
   switchRule,
   takeDraft,
   takeProposed,
@@ -78,7 +85,8 @@ describe('a rule', () => {
     switchRule(bench, first!.id, true);
     await whenColoured();
     expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x224488)).toBe(true);
-    setDraft(bench, { id: second!.id, lines: second!.lines, colour: '#112233' });
+    openRule(bench, second!.id);
+    setDraftColour(bench, '#112233');
     takeDraft(bench);
     await whenColoured();
     expect([rules().length, bench.state.holds!.rgb.some((rgb) => rgb === 0x112233)]).toEqual([2, true]);
@@ -125,6 +133,84 @@ describe('choosing by hand', () => {
     await whenColoured();
     expect((bench.state.holdDraft!.lines as { at: unknown[] }).at.length).toBe(bench.state.holds!.count);
   });
+});
+
+describe('the brush', () => {
+  const lineMiddle = (): { x: number; y: number } => {
+    const { holds, survey } = bench.state;
+    const at = holds!.at[holds!.isSolid.findIndex((solid) => solid === 0)]!;
+    return { x: at % survey!.width, y: Math.floor(at / survey!.width) };
+  };
+  const drag = async (intent: 'give' | 'take' | 'like', at = lineMiddle()): Promise<void> => {
+    const tool = new HoldTool(bench, (text) => said.push(text));
+    tool.down({ ...at, intent });
+    tool.move([{ ...at, x: at.x + 2, intent }]);
+    tool.up();
+    await whenColoured();
+  };
+  const said: string[] = [];
+
+  test('paints on lines alone, is wiped out, and all of it is taken away as one step', async () => {
+    setBrush(bench, { on: true, colour: '#cc2200', sizePx: 6 });
+    await drag('give');
+    expect([...bench.state.document!.lineStrokes.values()]).toMatchObject([{ colour: '#cc2200', sizePx: 6, stamp: 0 }]);
+    const { x, y } = lineMiddle();
+    const { paint } = bench.state.holds!;
+    expect(holdWordAt(paint, bench.state.survey!.width, x, y)).toBe(0xff0022cc);
+    expect(held()).toBeGreaterThan(0);
+    await drag('take');
+    expect(held()).toBe(0);
+    const steps = bench.pushed.length;
+    await drag('give', { x: 2, y: 2 });
+    expect([bench.pushed.length, said.length]).toEqual([steps, 1]);
+    removeStrokes(bench);
+    await whenColoured();
+    expect([bench.state.document!.lineStrokes.size, bench.pushed.length]).toEqual([0, steps + 1]);
+  });
+
+  test('takes the colour of a line, and steps through its sizes', async () => {
+    await rule('#224488');
+    setBrush(bench, { on: true, sizePx: 8 });
+    await drag('like');
+    stepBrushSize(bench, 1);
+    expect(bench.state.holdBrush).toEqual({ on: true, colour: '#224488', sizePx: 12 });
+    expect(bench.state.document!.lineStrokes.size).toBe(0);
+  });
+});
+
+test('the ends of a gradient are dragged on the page', async () => {
+  setDraftLines(bench, { all: true });
+  await whenColoured();
+  const [one, two] = endsOfChosen(bench.state);
+  expect(two[1]).toBeGreaterThan(one[1]);
+  setDraftColour(bench, { gradient: [['#000000', one], ['#ffffff', two]] }); // prettier-ignore
+  const tool = new HoldTool(bench, () => undefined);
+  tool.down({ x: two[0], y: two[1], intent: 'give' });
+  tool.move([{ x: two[0] + 20, y: two[1] - 10, intent: 'give' }]);
+  tool.up();
+  await whenColoured();
+  expect(bench.state.holdDraft!.colour).toEqual({ gradient: [['#000000', one], ['#ffffff', [two[0] + 20, two[1] - 10]]] }); // prettier-ignore
+});
+
+test('a rule takes another colour in another scene, and gives it up again', async () => {
+  setDraftLines(bench, { all: true });
+  setDraftColour(bench, '#884422');
+  setDraftScene(bench, 'dusk');
+  setDraftColour(bench, '#112244');
+  takeDraft(bench);
+  await whenColoured();
+  expect(rules()).toMatchObject([{ colour: '#884422', inScene: { dusk: '#112244' } }]);
+  expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x884422)).toBe(true);
+  bench.push({ label: 'Scene', edits: [editScene('dusk')] });
+  await whenColoured();
+  expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x112244)).toBe(true);
+  openRule(bench, rules()[0]!.id);
+  setDraftScene(bench, 'dusk');
+  dropSceneColour(bench);
+  takeDraft(bench);
+  await whenColoured();
+  expect(rules()[0]!.inScene).toBeUndefined();
+  expect(bench.state.holds!.rgb.some((rgb) => rgb === 0x884422)).toBe(true);
 });
 
 test('lines are cut where the pointer is, the cut is taken back there, and a single line joins nothing', async () => {

@@ -5,220 +5,17 @@ import {
   formatColour,
   holdsInOrder,
   MOST_LINE_POINTS,
-  partFinder,
-  pieceNear,
-  planParts,
-  scenesOfPage,
-  scenesShown,
-  withPartsOf,
-  type HoldColour,
   type HoldRule,
-  type LineSelect,
   type RecordEdit,
 } from '@jumble/core';
-import { counted, countText } from '../../../measures.ts';
-import type { HoldsBy } from '../../engine/messages.ts';
+import { counted } from '../../../measures.ts';
 import { chosenLines, refreshView, showBox } from '../../page/look.ts';
 import { inShownPanel } from '../../page/panels.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
+import { dropDraft, lineAt, pointOf, setDraft } from './draft.ts';
+import { ruleOfDraft } from './followHolds.ts';
 import { ruleInWords } from './holdWords.ts';
-
-// --- following -------------------------------------------------------------------------------
-
-/** What the lines on show were coloured by. */
-const known = new WeakMap<Bench, HoldsBy>();
-
-/** Colours the lines anew where something changed that they depend on; while there is no rule they are divided on this stage alone. */
-export function followHolds(bench: Bench): void {
-  if (bench.state.stage !== 'holds') leaveStage(bench);
-  const by = holdsBy(bench.state);
-  if (by === null) return;
-  if (by.rules.length === 0 && bench.state.stage !== 'holds') {
-    if (known.delete(bench)) bench.engine.showHolds(null);
-    bench.set({ holds: null, lowPiece: null });
-    return;
-  }
-  void colour(bench);
-}
-
-/** A rule that was not applied, and the map, do not show on other stages. */
-function leaveStage(bench: Bench): void {
-  if (bench.state.holdDraft !== null) bench.set({ holdDraft: null });
-  if (bench.state.contrastMap) setContrastMap(bench, false);
-}
-
-async function colour(bench: Bench): Promise<void> {
-  if (bench.isClosed || bench.state.holdsLookedFor) return;
-  const by = holdsBy(bench.state);
-  if (by === null || isSame(known.get(bench), by)) return;
-  bench.set({ holdsLookedFor: true });
-  let isDone = false;
-  await bench.turns.run(async () => {
-    // The page may have been divided meanwhile.
-    if (by.partOfRegion.length !== bench.state.survey?.regions.count) return;
-    const holds = await bench.engine.colourLines(by);
-    known.set(bench, by);
-    const { lowPiece } = bench.state;
-    bench.set({ holds, lowPiece: holds.low.some(({ piece }) => piece === lowPiece) ? lowPiece : null });
-    showLines(bench);
-    refreshView(bench);
-    isDone = true;
-  });
-  bench.set({ holdsLookedFor: false });
-  // What failed was said; it is tried again with the next change.
-  if (!isDone) return;
-  const now = holdsBy(bench.state);
-  if (now !== null && !isSame(known.get(bench), now)) await colour(bench);
-}
-
-/** Rules as they count, with the one that is being made. */
-function holdsBy({ document: page, cast, survey, resolved, trap, trapInk, holdDraft }: BenchState): HoldsBy | null {
-  if (page === null || cast === null || survey === null || resolved === null || trap === null) return null;
-  const partOf = partFinder(cast);
-  const rules = holdsInOrder(page).map((rule) =>
-    rule.id === holdDraft?.id ? { ...rule, lines: holdDraft.lines, colour: holdDraft.colour, off: false } : rule,
-  );
-  if (holdDraft !== null && holdDraft.id === null)
-    rules.push({ id: '', lines: holdDraft.lines, colour: holdDraft.colour, order: Infinity });
-  const { scenes, ofRegion } = scenesOfPage(survey, page);
-  return {
-    lineEdits: page.lineEdits,
-    groups: planParts(cast, scenes),
-    partOfRegion: resolved.partOfRegion,
-    scenes: { ids: scenes, ofRegion },
-    rules: rules.map((rule) => withPartsOf(rule, partOf)),
-    limits: cast.holds,
-    trap,
-    trapInk,
-  };
-}
-
-function isSame(a: HoldsBy | undefined, b: HoldsBy): boolean {
-  if (a === undefined) return false;
-  const text = ({ lineEdits, groups, rules, limits, scenes }: HoldsBy): string =>
-    JSON.stringify([lineEdits, groups, rules, limits, scenes.ids]);
-  const usesFlats = b.rules.some(({ colour: one }) => typeof one !== 'string' && 'around' in one);
-  return (
-    a.partOfRegion.length === b.partOfRegion.length &&
-    a.partOfRegion.every((part, region) => part === b.partOfRegion[region]) &&
-    a.scenes.ofRegion.every((scene, region) => scene === b.scenes.ofRegion[region]) &&
-    text(a) === text(b) &&
-    (!usesFlats || (a.trap === b.trap && a.trapInk === b.trapInk))
-  );
-}
-
-/** Tones of the map of contrast, from what can hardly be told apart to black: little-endian RGBA words. */
-export const CONTRAST_TONES: readonly number[] = [
-  0xffd9d9d9, 0xffb0b0b0, 0xff858585, 0xff5c5c5c, 0xff343434, 0xff161616,
-];
-/** CIEDE2000 that a tone stands for. */
-export const CONTRAST_STEP = 9;
-
-/** Shows the lines in their colours, or in the tones of their contrast. */
-function showLines(bench: Bench): void {
-  const { holds, contrastMap, stage } = bench.state;
-  if (holds === null) return;
-  if (!contrastMap || stage !== 'holds') {
-    bench.engine.showHolds(holds.paint);
-    return;
-  }
-  const words = new Uint32Array(holds.count + 1);
-  holds.contrast.forEach((least, piece) => {
-    const tone = Math.min(CONTRAST_TONES.length - 1, Math.floor(least / CONTRAST_STEP));
-    words[piece + 1] = CONTRAST_TONES[tone]!;
-  });
-  bench.engine.showHolds({ ...holds.paint, words, varying: null });
-}
-
-export function setContrastMap(bench: Bench, contrastMap: boolean): void {
-  bench.set({ contrastMap });
-  showLines(bench);
-  refreshView(bench);
-}
-
-// --- choosing --------------------------------------------------------------------------------
-
-/** The line at a page point; null for none near. */
-export function lineAt({ holds, survey }: BenchState, x: number, y: number, reachPx: number): number | null {
-  if (holds === null || survey === null) return null;
-  const { ofPixel } = holds.paint;
-  const piece = pieceNear({ ...survey, ofPixel }, x, y, Math.max(1, Math.round(reachPx)));
-  return piece < 0 ? null : piece;
-}
-
-/** More pairs of parts than this are not listed: those with the most lines between them are. */
-const MOST_BORDERS = 30;
-
-/** Pairs of parts that lines lie between, those with the longest lines first. */
-export function bordersOnPage({
-  holds,
-  cast,
-  document: page,
-}: Pick<BenchState, 'holds' | 'cast' | 'document'>): (readonly [
-  { id: string; name: string },
-  { id: string; name: string },
-])[] {
-  if (holds === null || cast === null || page === null) return [];
-  const parts = planParts(cast, scenesShown(page)).flatMap((group) => group.parts);
-  const length = new Map<number, number>();
-  for (let piece = 0; piece < holds.count; piece++) {
-    const [a, b] = [Math.min(holds.one[piece]!, holds.two[piece]!), Math.max(holds.one[piece]!, holds.two[piece]!)];
-    if (a < 0 || a === b || b >= parts.length) continue;
-    const key = a * parts.length + b;
-    length.set(key, (length.get(key) ?? 0) + holds.lengthPx[piece]!);
-  }
-  return [...length]
-    .sort(([keyA, a], [keyB, b]) => b - a || keyA - keyB)
-    .slice(0, MOST_BORDERS)
-    .map(([key]) => [parts[Math.floor(key / parts.length)]!, parts[key % parts.length]!]);
-}
-
-const pointOf = ({ holds, survey }: BenchState, piece: number): readonly [number, number] => {
-  const at = holds!.at[piece]!;
-  return [at % survey!.width, Math.floor(at / survey!.width)];
-};
-
-/** Adds lines to those chosen by hand, or takes them away. */
-export function chooseLines(bench: Bench, pieces: readonly number[], takes: boolean): void {
-  const { holdDraft, holds } = bench.state;
-  if (holds === null) return;
-  const before = holdDraft !== null && 'at' in holdDraft.lines ? holdDraft.lines.at : [];
-  // A point that lies on no line any more is kept: the line may come back with the next file.
-  const chosen = new Map<number | string, readonly [number, number]>(
-    before.map((point) => [lineAt(bench.state, point[0], point[1], 2) ?? point.join(), point]),
-  );
-  for (const piece of pieces) {
-    if (takes) chosen.delete(piece);
-    else chosen.set(piece, pointOf(bench.state, piece));
-  }
-  const at = [...chosen.values()];
-  if (at.length > MOST_LINE_POINTS)
-    bench.fail(
-      new Error(
-        `One rule holds ${countText(MOST_LINE_POINTS)} lines chosen by hand at most; ${countText(at.length)} would be. Nothing was changed.`,
-      ),
-    );
-  else if (at.length === 0) setDraft(bench, null);
-  else setDraft(bench, { ...(holdDraft ?? { id: null, colour: DEFAULT_COLOUR }), lines: { at } });
-}
-
-export const DEFAULT_COLOUR: HoldColour = { darken: 0.4 };
-
-/** Shows a rule that is being made or changed; null for none any more. */
-export function setDraft(bench: Bench, holdDraft: BenchState['holdDraft']): void {
-  bench.set({ holdDraft });
-  followHolds(bench);
-  refreshView(bench);
-}
-
-export function setDraftLines(bench: Bench, lines: LineSelect): void {
-  setDraft(bench, { ...(bench.state.holdDraft ?? { id: null, colour: DEFAULT_COLOUR }), lines });
-}
-
-export function setDraftColour(bench: Bench, colour_: HoldColour): void {
-  setDraft(bench, { ...(bench.state.holdDraft ?? { id: null, lines: { all: true } }), colour: colour_ });
-}
 
 // --- rules -----------------------------------------------------------------------------------
 
@@ -229,17 +26,21 @@ const nextOrder = ({ document: page }: BenchState): number =>
 export function takeDraft(bench: Bench): void {
   const { holdDraft, document: page } = bench.state;
   if (holdDraft === null || page === null) return;
-  const { id, lines, colour: tone } = holdDraft;
+  const { id } = holdDraft;
   const before = id === null ? undefined : page.holds.get(id);
-  const rule: HoldRule = { ...before, lines, colour: tone, order: before?.order ?? nextOrder(bench.state) };
-  bench.set({ holdDraft: null });
+  const rule: HoldRule = {
+    ...(before?.off === true ? { off: true } : {}),
+    ...ruleOfDraft(holdDraft),
+    order: before?.order ?? nextOrder(bench.state),
+  };
+  dropDraft(bench);
   const label = `${before === undefined ? 'Colour' : 'Change'} lines: ${ruleInWords(rule, bench.state.cast)}`;
   bench.push({ label: label.slice(0, 200), edits: [editHold(id ?? crypto.randomUUID(), rule)] });
   refreshView(bench);
 }
 
 export function removeRule(bench: Bench, id: string): void {
-  bench.set({ holdDraft: null });
+  dropDraft(bench);
   bench.push({ label: 'Lines of a rule back to black', edits: [editHold(id, null)] });
 }
 
@@ -269,7 +70,7 @@ export function moveRule(bench: Bench, id: string, by: -1 | 1): void {
 export function allBlack(bench: Bench): void {
   const ids = [...(bench.state.document?.holds.keys() ?? [])];
   if (ids.length === 0) return;
-  bench.set({ holdDraft: null });
+  dropDraft(bench);
   bench.push({ label: 'All lines back to black', edits: ids.map((id) => editHold(id, null)) });
 }
 
@@ -280,7 +81,7 @@ export function chosenBlack(bench: Bench): void {
   const at: (readonly [number, number])[] = [];
   for (let piece = 0; piece + 1 < chosen.length; piece++)
     if (chosen[piece + 1] === 1) at.push(pointOf(bench.state, piece));
-  bench.set({ holdDraft: null });
+  dropDraft(bench);
   if (at.length === 0) return;
   bench.push({
     label: `${counted(at.length, 'line')} back to black`,

@@ -1,5 +1,5 @@
 import type { StageHooks } from '../../state/StageHooks.ts';
-import { followHolds } from './holds.ts';
+import { followHolds } from './followHolds.ts';
 
 export const holdsHooks: StageHooks = {
   name: 'holds',

@@ -1,15 +1,9 @@
 import type { Bench } from '../../state/Bench.ts';
 import type { Shortcut } from '../../tools/Shortcut.ts';
-import {
-  chosenBlack,
-  cutLineAt,
-  goToLow,
-  joinChosen,
-  setContrastMap,
-  setDraft,
-  takeDraft,
-  takeProposed,
-} from './holds.ts';
+import { setBrush, stepBrushSize } from './brush.ts';
+import { setDraft } from './draft.ts';
+import { setContrastMap } from './followHolds.ts';
+import { chosenBlack, cutLineAt, goToLow, joinChosen, takeDraft, takeProposed } from './holds.ts';
 
 export const HOLDS_SHORTCUTS: readonly Shortcut[] = [
   { keys: 'click, drag along', words: 'choose a line, several' },
@@ -21,6 +15,8 @@ export const HOLDS_SHORTCUTS: readonly Shortcut[] = [
   { keys: 'x', words: 'cut the line at the pointer in two, or take a cut back' },
   { keys: 'j', words: 'join the chosen lines' },
   { keys: 'b', words: 'chosen lines back to black' },
+  { keys: 't', words: 'touch up by brush: drag paints on lines, Shift + drag wipes out' },
+  { keys: '< >', words: 'brush: smaller, larger' },
   { keys: '. ,', words: 'next line that is hard to read, the one before' },
 ];
 
@@ -28,7 +24,7 @@ export const HOLDS_SHORTCUTS: readonly Shortcut[] = [
 const CUT_REACH_PX = 10;
 
 export function pressHolds({ key, shiftKey }: KeyboardEvent, bench: Bench): boolean {
-  const { holdDraft } = bench.state;
+  const { holdDraft, holdBrush } = bench.state;
   switch (key) {
     case '.':
       goToLow(bench, 1);
@@ -49,6 +45,14 @@ export function pressHolds({ key, shiftKey }: KeyboardEvent, bench: Bench): bool
         cutLineAt(bench, [Math.floor(pointer[0]), Math.floor(pointer[1])], CUT_REACH_PX / view.scale);
       return true;
     }
+    case 't':
+      setBrush(bench, { on: !holdBrush.on });
+      return true;
+    case '<':
+    case '>':
+      if (!holdBrush.on) return false;
+      stepBrushSize(bench, key === '<' ? -1 : 1);
+      return true;
     case 'j':
       joinChosen(bench);
       return true;
@@ -56,6 +60,10 @@ export function pressHolds({ key, shiftKey }: KeyboardEvent, bench: Bench): bool
       chosenBlack(bench);
       return true;
     case 'Escape':
+      if (holdBrush.on) {
+        setBrush(bench, { on: false });
+        return true;
+      }
       if (holdDraft === null) return false;
       setDraft(bench, null);
       return true;

@@ -7,6 +7,18 @@ export interface HoldDraft {
   readonly id: string | null;
   readonly lines: LineSelect;
   readonly colour: HoldColour;
+  /** Other colours in other scenes, by the scene's id. */
+  readonly inScene: Readonly<Record<string, HoldColour>>;
+  /** The scene whose colour the editor stands at; null for that of all others. */
+  readonly scene: string | null;
+}
+
+/** The hard brush that touches lines up. */
+export interface HoldBrush {
+  /** Whether a drag paints; else it chooses. */
+  readonly on: boolean;
+  readonly colour: string;
+  readonly sizePx: number;
 }
 
 /** What the Holds stage keeps in the bench's state. */
@@ -15,6 +27,7 @@ export interface HoldsState {
   readonly holds: ShownHolds | null;
   readonly holdsLookedFor: boolean;
   readonly holdDraft: HoldDraft | null;
+  readonly holdBrush: HoldBrush;
   /** The line the worklist stands at. */
   readonly lowPiece: number | null;
   /** Lines show how far they stand apart from what is beside them, not their colours. */
@@ -27,6 +40,7 @@ export const HOLDS_INITIAL: HoldsState = {
   holds: null,
   holdsLookedFor: false,
   holdDraft: null,
+  holdBrush: { on: false, colour: '#5a3b2e', sizePx: 8 },
   lowPiece: null,
   contrastMap: false,
   hoveredLine: null,
