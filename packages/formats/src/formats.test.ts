@@ -9,6 +9,8 @@ import {
   editColour,
   editGroup,
   editPart,
+  findLinePieces,
+  openSurvey,
   readCastSheet,
   surveyPage,
   type GreyRaster,
@@ -101,6 +103,33 @@ describe('the OpenRaster hand-off', () => {
       ['Ana <&>', 'Coat "red"'],
       ['Set', 'Sky'],
     ]);
+  });
+
+  test('of a page worked on at half its size has the colours of lines at the full one, merged as its layers are', async () => {
+    const page = openSurvey(rooms(), NO_GAPS_PREP);
+    const pieces = findLinePieces(page.base, page.survey);
+    const words = new Uint32Array(pieces.count + 1).fill(0xff2040c0, 1);
+    const [width, height] = [survey.width * 2, survey.height * 2];
+    const inkAlpha = new Uint8Array(width * height);
+    inkAlpha.forEach((_, at) => {
+      inkAlpha[at] = survey.inkAlpha[Math.floor(at / width / 2) * survey.width + Math.floor((at % width) / 2)]!;
+    });
+    const full = { width, height, inkAlpha };
+    const holds = { pieces, paint: { ofPixel: pieces.ofPixel, words, varying: null } };
+    const image = readOpenRaster(await buildOpenRaster(input({ full, holds }), ports));
+    expect(image.children[0]).toMatchObject({ kind: 'stack', name: 'Lines' });
+    const [colours, ink] = layersOf([image.children[0]!]);
+    expect([colours!.compositeOp, ink!.compositeOp, ink!.editLocked]).toEqual(['svg:src-atop', 'svg:src-over', true]);
+    const at = (40 * width + 60) * 4;
+    const { data, width: layerWidth } = await decodeRgba(colours!.png);
+    expect([layerWidth, ...data.subarray(at, at + 4)]).toEqual([width, 0xc0, 0x40, 0x20, 255]);
+    const merged = await decodeRgba(image.merged);
+    expect([...merged.data.subarray(at, at + 4)]).toEqual([0xc0, 0x40, 0x20, 255]);
+    // One layer in its colours has the ink's own alpha.
+    const coloured = readOpenRaster(await buildOpenRaster(input({ full, holds, lines: 'coloured' }), ports));
+    const lines = await decodeRgba((coloured.children[0] as OraLayer).png);
+    expect(lines.data.filter((_, k) => k % 4 === 3)).toEqual(new Uint8Array(inkAlpha));
+    expect((await decodeRgba(coloured.merged)).data).toEqual(merged.data);
   });
 
   test('says by how much the page was straightened', async () => {

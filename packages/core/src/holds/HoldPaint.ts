@@ -25,6 +25,9 @@ export function holdWordAt({ ofPixel, words, varying }: HoldPaint, width: number
 export class VaryingPixels {
   private readonly tiles = new Map<number, Uint32Array>();
   private readonly tilesPerRow: number;
+  /** The square that was written last: most pixels lie in it too. */
+  private last = -1;
+  private square: Uint32Array | undefined;
 
   constructor(width: number) {
     this.tilesPerRow = Math.ceil(width / TILE_PX);
@@ -32,12 +35,12 @@ export class VaryingPixels {
 
   set(x: number, y: number, word: number): void {
     const number = Math.floor(y / TILE_PX) * this.tilesPerRow + Math.floor(x / TILE_PX);
-    let tile = this.tiles.get(number);
-    if (tile === undefined) {
-      if (word === 0) return;
-      this.tiles.set(number, (tile = new Uint32Array(TILE_AREA)));
+    if (number !== this.last) {
+      this.square = this.tiles.get(number);
+      if (this.square === undefined) this.tiles.set(number, (this.square = new Uint32Array(TILE_AREA)));
+      this.last = number;
     }
-    tile[(y % TILE_PX) * TILE_PX + (x % TILE_PX)] = word;
+    this.square![(y % TILE_PX) * TILE_PX + (x % TILE_PX)] = word;
   }
 
   get raster(): TileRaster | null {

@@ -35,16 +35,13 @@ export function meanAround(
   // Four sums a square, each with all squares to its left in the row: red, green, blue, count.
   const sums = new Uint32Array(stride * rows * 4);
   for (let y = 0; y < height; y++) {
-    const row = Math.floor(y / size) * stride;
-    for (let x = 0; x < width; x++) {
-      const value = data[y * width + x]!;
-      if (value === 0) continue;
-      const colour = rgb[value - 1]!;
-      const at = (row + Math.floor(x / size) + 1) * 4;
-      sums[at] = sums[at]! + (colour >>> 16);
-      sums[at + 1] = sums[at + 1]! + ((colour >>> 8) & 255);
-      sums[at + 2] = sums[at + 2]! + (colour & 255);
-      sums[at + 3] = sums[at + 3]! + 1;
+    const [line, row] = [y * width, Math.floor(y / size) * stride];
+    for (let x = 0; x < width;) {
+      const value = data[line + x]!;
+      let end = x + 1;
+      while (end < width && data[line + end] === value) end++;
+      if (value !== 0) addRun(sums, row, x, end, size, rgb[value - 1]!);
+      x = end;
     }
   }
   for (let row = 0; row < rows; row++) {
@@ -72,16 +69,28 @@ export function meanAround(
     }
     return (known[place] = count === 0 ? NONE : packed(r / count, g / count, b / count));
   };
+  // Pixels are asked for along rows, so that most lie between the same four squares as the one before.
+  const corners = new Int32Array(4);
+  let [cornerColumn, cornerRow, areWhole] = [NaN, NaN, false];
   return (x, y) => {
     const [fx, fy] = [(x + 0.5) / size - 0.5, (y + 0.5) / size - 0.5];
     const [left, top] = [Math.floor(fx), Math.floor(fy)];
+    if (left !== cornerColumn || top !== cornerRow) {
+      [cornerColumn, cornerRow, areWhole] = [left, top, true];
+      for (let k = 0; k < 4; k++) {
+        const [column, row] = [left + (k & 1), top + (k >> 1)];
+        const isInside = column >= 0 && row >= 0 && column < columns && row < rows;
+        corners[k] = isInside ? disc(column, row) : NONE;
+        areWhole &&= corners[k] === corners[0] && corners[0] !== NONE;
+      }
+    }
+    if (areWhole) return corners[0]!;
+    const [sx, sy] = [fx - left, fy - top];
     let [r, g, b, weight] = [0, 0, 0, 0];
     for (let k = 0; k < 4; k++) {
-      const [column, row] = [left + (k & 1), top + (k >> 1)];
-      const share = ((k & 1) === 1 ? fx - left : 1 - fx + left) * (k > 1 ? fy - top : 1 - fy + top);
-      if (share === 0 || column < 0 || row < 0 || column >= columns || row >= rows) continue;
-      const one = disc(column, row);
+      const one = corners[k]!;
       if (one === NONE) continue;
+      const share = ((k & 1) === 1 ? sx : 1 - sx) * (k > 1 ? sy : 1 - sy);
       r += share * (one >>> 16);
       g += share * ((one >>> 8) & 255);
       b += share * (one & 255);
@@ -89,6 +98,21 @@ export function meanAround(
     }
     return weight === 0 ? NONE : packed(r / weight, g / weight, b / weight);
   };
+}
+
+/** Adds pixels of one colour in a row to their squares' sums. */
+function addRun(sums: Uint32Array, row: number, from: number, to: number, size: number, colour: number): void {
+  const [r, g, b] = [colour >>> 16, (colour >>> 8) & 255, colour & 255];
+  for (let column = Math.floor(from / size), x = from; x < to; column++) {
+    const end = Math.min(to, (column + 1) * size);
+    const at = (row + column + 1) * 4;
+    const count = end - x;
+    sums[at] = sums[at]! + r * count;
+    sums[at + 1] = sums[at + 1]! + g * count;
+    sums[at + 2] = sums[at + 2]! + b * count;
+    sums[at + 3] = sums[at + 3]! + count;
+    x = end;
+  }
 }
 
 function packed(r: number, g: number, b: number): number {

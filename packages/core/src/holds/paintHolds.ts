@@ -140,14 +140,19 @@ class Colouring {
 
   private surroundings({ radiusPx, darken }: { radiusPx: number; darken: number }): (x: number, y: number) => number {
     const mean = meanAround(this.input.flats(), radiusPx);
-    const known = new Map<number, number>();
+    // What was worked out is kept under the last bits of its colour, until another one takes the place.
+    const colours = new Int32Array(KNOWN_COLOURS).fill(-1);
+    const darkened = new Int32Array(KNOWN_COLOURS);
     return (x, y) => {
       const rgb = mean(x, y);
       // Nothing coloured is near: black.
       if (rgb < 0) return 0;
-      let dark = known.get(rgb);
-      if (dark === undefined) known.set(rgb, (dark = darkenOklab(oklabOf(rgb), darken)));
-      return dark;
+      const place = (rgb ^ (rgb >>> 9)) & (KNOWN_COLOURS - 1);
+      if (colours[place] !== rgb) {
+        colours[place] = rgb;
+        darkened[place] = darkenOklab(oklabOf(rgb), darken);
+      }
+      return darkened[place]!;
     };
   }
 
@@ -168,6 +173,8 @@ function meanOf(colours: readonly Oklab[]): Oklab {
   return { l: sum.l / colours.length, a: sum.a / colours.length, b: sum.b / colours.length };
 }
 
+/** Colours that are kept darkened; a power of two. */
+const KNOWN_COLOURS = 1 << 15;
 /** Steps in which a gradient is worked out. */
 const STEPS = 1024;
 
