@@ -56,7 +56,7 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
 /** The rooms of the core, each of which knows only those before it. */
 const CORE_ROOMS = [
   ['exact', 'raster', 'trees', 'model', 'colour', 'skeleton', 'ink', 'gaps', 'page', 'cast', 'corrections', 'layout'],
-  ['regions', 'survey', 'trap', 'holds', 'compose', 'handoff', 'guide', 'fills', 'lineart', 'examples'],
+  ['regions', 'survey', 'trap', 'holds', 'compose', 'handoff', 'guide', 'fills', 'lineart', 'examples', 'check'],
 ].flat();
 const GAP_ROOMS = ['hatching', 'proposals', 'borders', 'spaces', 'cells', 'leak'];
 const GUIDE_ROOMS = ['register', 'unmix', 'settle'];

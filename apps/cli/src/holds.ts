@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import {
   checkRecord,
   findLinePieces,
@@ -11,6 +10,7 @@ import {
   type WorkingPage,
 } from '@jumble/core';
 import { renderFlats, type HandoffInput } from '@jumble/formats';
+import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
 
 /** A rule as the file has it. */
@@ -28,14 +28,7 @@ export async function readHolds(path: string): Promise<FileHoldRule[]> {
   const fail = (why: string): never => {
     throw new UsageError(`${path}: ${why}`);
   };
-  const text = await readFile(path, 'utf8').catch(() => fail('the file of holds cannot be opened; check its name.'));
-  let document: unknown;
-  try {
-    // Some editors begin a file with a byte order mark.
-    document = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch (error) {
-    return fail(`it is not JSON (${(error as Error).message}).`);
-  }
+  const document = await readJson(path, 'file of holds');
   const { rules } = (document ?? {}) as { rules?: unknown };
   if (!Array.isArray(rules)) return fail('it must hold a list, "rules".');
   return rules.map((rule: unknown, k) => {

@@ -1,5 +1,6 @@
 import { MAX_TRAP_DEPTH_MM, MAX_TRAP_DEPTH_PX, MAX_UNDERLAP_PX, type TrapRule } from '@jumble/core';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { runCheck, type CheckOptions } from './runCheck.ts';
 import { runFlat, type FlatOptions } from './runFlat.ts';
 import { runRegions, type RegionsOptions } from './runRegions.ts';
 import { UsageError } from './UsageError.ts';
@@ -7,7 +8,7 @@ import { UsageError } from './UsageError.ts';
 /**
  * Runs the command line.
  *
- * @returns the exit code: 0, or 2 when an argument or a file was no good.
+ * @returns the exit code: 0, 1 when a check found something, or 2 when an argument or a file was no good.
  */
 export async function main(argv: readonly string[]): Promise<number> {
   let code = 0;
@@ -44,6 +45,18 @@ export async function main(argv: readonly string[]): Promise<number> {
     .option('--layers <split>', 'part or single', layerSplit, 'part')
     .action(async (file: string, options: FlatOptions) => {
       await runFlat(file, options);
+    });
+
+  program
+    .command('check')
+    .description('check flats of any origin against their line art')
+    .argument('<ink>', 'line art')
+    .argument('<flats>', 'flats: PNG, TIFF or OpenRaster')
+    .option('--palette <file>', 'CAST.json or CAST.csv: the colours that parts have')
+    .option('--rules <file>', 'RULES.json: what is looked for')
+    .option('--report <file>', 'where the findings go as JSON, else to standard output')
+    .action(async (ink: string, flats: string, options: CheckOptions) => {
+      code = await runCheck(ink, flats, options);
     });
 
   try {

@@ -1,4 +1,4 @@
-import { readFile, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import {
   DEFAULT_PREP,
@@ -31,6 +31,7 @@ import {
 } from '@jumble/formats';
 import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
 import { colourLines, readHolds } from './holds.ts';
+import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
 import { checkNoInput, makeOutputFolder, writeOutput } from './writeOutput.ts';
 
@@ -158,19 +159,7 @@ async function readFills(path: string, survey: Survey): Promise<GivenFills> {
   const fail = (why: string): never => {
     throw new UsageError(`${path}: ${why}`);
   };
-  let text: string;
-  try {
-    text = await readFile(path, 'utf8');
-  } catch {
-    return fail('the fills file cannot be opened; check its name.');
-  }
-  let document: unknown;
-  try {
-    // Some editors begin a file with a byte order mark.
-    document = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch (error) {
-    return fail(`it is not JSON (${(error as Error).message}).`);
-  }
+  const document = await readJson(path, 'fills file');
   const { parts, fills } = (document ?? {}) as { parts?: unknown; fills?: unknown };
   if (!Array.isArray(parts) || !Array.isArray(fills)) return fail('it must hold two lists, "parts" and "fills".');
 

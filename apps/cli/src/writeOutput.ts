@@ -22,10 +22,15 @@ const WORDS: Readonly<Record<string, string>> = {
  * @param inputs files that were read: none of them is written over.
  * @throws UsageError with one line that names the file.
  */
-export async function writeOutput(path: string, bytes: Uint8Array | string, inputs: readonly string[]): Promise<void> {
-  await checkNoInput(path, inputs);
+export async function writeOutput(
+  path: string,
+  bytes: Uint8Array | string,
+  inputs: readonly string[],
+  option = '--out',
+): Promise<void> {
+  await checkNoInput(path, inputs, option);
   await writeWhole(path, bytes).catch((error: unknown) => {
-    throw new UsageError(`${path}: it cannot be written (${reason(error)}); choose another --out.`);
+    throw new UsageError(`${path}: it cannot be written (${reason(error)}); choose another ${option}.`);
   });
 }
 
@@ -37,12 +42,12 @@ export async function makeOutputFolder(path: string): Promise<void> {
 }
 
 /** @throws UsageError when a result would be written over a file that is read, whatever name it is called by. */
-export async function checkNoInput(path: string, inputs: readonly string[]): Promise<void> {
+export async function checkNoInput(path: string, inputs: readonly string[], option = '--out'): Promise<void> {
   const target = await identify(path);
   if (target === null) return;
   for (const input of inputs) {
     if ((await identify(input)) === target) {
-      throw new UsageError(`${path}: it would be written over the input ${input}; choose another --out.`);
+      throw new UsageError(`${path}: it would be written over the input ${input}; choose another ${option}.`);
     }
   }
 }

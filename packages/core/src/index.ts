@@ -1,5 +1,17 @@
 // The shared types and their meaning
 export { GROUP_KINDS, type CastPart, type CastSheet, type GroupKind } from './model/CastSheet.ts';
+export {
+  DEFAULT_CHECK_RULES,
+  FINDING_KINDS,
+  type CheckRules,
+  type Finding,
+  type FindingKind,
+} from './check/Finding.ts';
+export { type CheckedFlats } from './check/FlatsColours.ts';
+export { FlatsBuilder, type FlatsPicture } from './check/FlatsBuilder.ts';
+export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts';
+export { checkRulesOfFile } from './check/checkRules.ts';
+export { checkFlats, type CheckInput } from './check/checkFlats.ts';
 export type { Point } from './model/Point.ts';
 export {
   DEFAULT_HOLD_LIMITS,

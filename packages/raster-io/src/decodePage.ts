@@ -28,13 +28,6 @@ export interface DecodedPage {
 export async function decodePage(path: string): Promise<DecodedPage> {
   await checkFile(path);
   const metadata = await readMetadata(path);
-  const { width, height } = metadata;
-  if (width * height > MAX_PAGE_PIXELS || width > MAX_PAGE_SIDE || height > MAX_PAGE_SIDE) {
-    throw new PageFileError(
-      'too-many-pixels',
-      `The picture has ${width} x ${height} px; a page may have at most 200 megapixels and ${MAX_PAGE_SIDE} px a side. Export it at a lower resolution.`,
-    );
-  }
   if ((metadata.pages ?? 1) > 1) {
     throw new PageFileError(
       'animation',
@@ -51,7 +44,8 @@ export async function decodePage(path: string): Promise<DecodedPage> {
   };
 }
 
-async function checkFile(path: string): Promise<void> {
+/** @throws PageFileError for a file that cannot be opened, or holds nothing, or too much. */
+export async function checkFile(path: string): Promise<void> {
   let size: number;
   try {
     const handle = await open(path, 'r');
@@ -72,9 +66,10 @@ async function checkFile(path: string): Promise<void> {
   }
 }
 
-type Metadata = Awaited<ReturnType<ReturnType<typeof sharp>['metadata']>>;
+export type Metadata = Awaited<ReturnType<ReturnType<typeof sharp>['metadata']>>;
 
-async function readMetadata(path: string): Promise<Metadata> {
+/** @throws PageFileError for what is no picture that is read, or has too many pixels. */
+export async function readMetadata(path: string): Promise<Metadata> {
   let metadata: Metadata;
   try {
     metadata = await sharp(path, { limitInputPixels: false }).metadata();
@@ -88,6 +83,13 @@ async function readMetadata(path: string): Promise<Metadata> {
     throw new PageFileError(
       'not-an-image',
       `The file is ${metadata.format.toUpperCase()}, which is not read. Use PNG, TIFF, JPEG, GIF or WebP.`,
+    );
+  }
+  const { width, height } = metadata;
+  if (width * height > MAX_PAGE_PIXELS || width > MAX_PAGE_SIDE || height > MAX_PAGE_SIDE) {
+    throw new PageFileError(
+      'too-many-pixels',
+      `The picture has ${width} x ${height} px; a page may have at most 200 megapixels and ${MAX_PAGE_SIDE} px a side. Export it at a lower resolution.`,
     );
   }
   return metadata;
@@ -123,11 +125,12 @@ function aligned(data: Uint8Array): Uint8Array {
 }
 
 /** A figure that no scanner or printer has is none. */
-function dpiOf({ density }: Metadata): number | null {
+export function dpiOf({ density }: Metadata): number | null {
   return density !== undefined && density > UNTOLD_DPI && density <= MAX_DPI ? density : null;
 }
 
-function modeOf(metadata: Metadata): string {
+/** Colour mode in words. */
+export function modeOf(metadata: Metadata): string {
   const alpha = metadata.hasAlpha ? ' + transparency' : '';
   if (metadata.isPalette === true) return `indexed${alpha}`;
   if (metadata.space === 'cmyk') return `CMYK${alpha}`;

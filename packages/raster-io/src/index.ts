@@ -1,3 +1,4 @@
+export * from './decodeFlats.ts';
 export * from './decodePage.ts';
 export * from './decodeReference.ts';
 export * from './decodeRgba.ts';

@@ -14,6 +14,7 @@ const NO_NEWS = /failOn setting|^\s*$/;
  * files do not even call.
  *
  * @param format as its metadata say.
+ * @param ignoreIcc whether colours are numbers, whatever profile the file carries.
  * @param read may be called twice; `open` gives it the picture, the first page alone, turned as the file says.
  * @throws what the decoder says of a damaged picture.
  */
@@ -21,10 +22,11 @@ export async function readStrictly<T>(
   path: string,
   format: string,
   read: (open: () => Sharp) => Promise<T>,
+  ignoreIcc = false,
 ): Promise<T> {
   const source = format === 'tiff' ? await readTiff(path) : path;
   const by = (failOn: 'error' | 'warning'): Promise<T> =>
-    read(() => sharp(source, { limitInputPixels: MAX_PAGE_PIXELS, failOn, autoOrient: true, pages: 1 }));
+    read(() => sharp(source, { limitInputPixels: MAX_PAGE_PIXELS, failOn, autoOrient: true, pages: 1, ignoreIcc }));
   if (format !== 'tiff' && format !== 'jpeg') return by('error');
   try {
     return await by('warning');

@@ -10,6 +10,10 @@ export interface OraLayer {
   readonly compositeOp: 'svg:src-over' | 'svg:multiply' | 'svg:src-atop';
   readonly editLocked: boolean;
   readonly selected: boolean;
+  /** 0..1. @default 1 */
+  readonly opacity?: number;
+  /** @default it shows */
+  readonly hidden?: boolean;
 }
 
 /** A named group of layers. */
@@ -18,6 +22,8 @@ export interface OraStack {
   readonly name: string;
   /** Topmost first. */
   readonly children: readonly OraNode[];
+  /** @default it shows */
+  readonly hidden?: boolean;
 }
 
 export type OraNode = OraLayer | OraStack;

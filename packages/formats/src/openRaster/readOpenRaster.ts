@@ -43,7 +43,8 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
   const read = (node: XmlNode): OraNode[] => {
     const attributes = node[':@'] ?? {};
     if ('stack' in node) {
-      return [{ kind: 'stack', name: attributes.name ?? '', children: (node.stack as XmlNode[]).flatMap(read) }];
+      const children = (node.stack as XmlNode[]).flatMap(read);
+      return [{ kind: 'stack', name: attributes.name ?? '', children, ...shown(attributes) }];
     }
     if (!('layer' in node)) return [];
     const png = files[attributes.src ?? ''];
@@ -58,6 +59,8 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
         compositeOp: (attributes['composite-op'] ?? 'svg:src-over') as OraLayer['compositeOp'],
         editLocked: attributes['edit-locked'] === 'true',
         selected: attributes.selected === 'true',
+        ...shown(attributes),
+        ...(attributes.opacity === undefined ? {} : { opacity: Number(attributes.opacity) }),
       },
     ];
   };
@@ -70,4 +73,23 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
     merged,
     thumbnail,
   };
+}
+
+const shown = (attributes: Readonly<Record<string, string>>): { hidden?: true } =>
+  attributes.visibility === 'hidden' ? { hidden: true } : {};
+
+/** A layer of flats with the names of the groups around it, the outermost first. */
+export interface FlatsOfFile extends OraLayer {
+  readonly groups: readonly string[];
+}
+
+/** Layers that are no flats, by their name or that of a group around them. */
+const NO_FLATS = /^(line art|lines|paper|shading|merged)\b/i;
+
+/** The layers of flats of an OpenRaster picture, topmost first: what shows, and is neither line art nor paper nor shading. */
+export function flatsOfOpenRaster(nodes: readonly OraNode[], groups: readonly string[] = []): FlatsOfFile[] {
+  return nodes.flatMap((node): FlatsOfFile[] => {
+    if (node.hidden === true || NO_FLATS.test(node.name)) return [];
+    return node.kind === 'stack' ? flatsOfOpenRaster(node.children, [...groups, node.name]) : [{ ...node, groups }];
+  });
 }
