@@ -371,3 +371,76 @@ describe('jumble flat', () => {
     expect(await readdir(folder)).not.toContain('never.ora');
   });
 });
+
+describe('jumble check', () => {
+  const planted = async (name: string, plant: (data: Buffer, width: number) => void): Promise<string> => {
+    const { data, info } = await pixels(at('checked/flats.png'));
+    plant(data, info.width);
+    const { width, height } = info;
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png()
+      .toFile(at(name));
+    return at(name);
+  };
+  const findings = async (): Promise<{ kind: string; x: number; y: number; areaPx: number; message: string }[]> =>
+    (JSON.parse(await readFile(at('report.json'), 'utf8')) as { findings: [] }).findings;
+  const check = (flats: string, ...args: string[]): Promise<number> =>
+    jumble('check', at('page.v1.png'), flats, '--report', at('report.json'), ...args);
+  /** Every region filled: both boxes and what is around them. */
+  beforeAll(async () => {
+    const fills = { parts: [{ id: 'coat', name: 'Coat', colour: '#336699' }, { id: 'sky', name: 'Sky', colour: '#aaccee' }], fills: [{ x: 20, y: 20, part: 'coat' }, { x: 90, y: 20, part: 'coat' }, { x: 2, y: 2, part: 'sky' }] }; // prettier-ignore
+    await writeFile(at('all.json'), JSON.stringify(fills));
+    expect(await jumble('flat', at('page.v1.png'), '--fills', at('all.json'), '--out', `${at('checked')}/`)).toBe(0);
+    expect(await jumble('flat', at('page.v1.png'), '--fills', at('all.json'), '--out', at('checked.ora'))).toBe(0);
+  });
+
+  test('finds nothing in what was filled completely, as a picture or in layers, and says so by its exit code', async () => {
+    expect(await check(at('checked/flats.png'), '--palette', at('all.json'))).toBe(0);
+    expect(await findings()).toEqual([]);
+    expect(await check(at('checked.ora'))).toBe(0);
+    expect(await findings()).toEqual([]);
+  });
+
+  test('lists planted faults with their kind and place; white is paper where nothing is transparent', async () => {
+    const stray = await planted('stray.png', (data, width) => data.set([0xaa, 0xcc, 0xee], (30 * width + 30) * 4));
+    expect(await check(stray)).toBe(1);
+    expect(await findings()).toMatchObject([{ kind: 'stray', x: 30, y: 30, areaPx: 1 }]);
+    const half = await planted('half.png', (data, width) => void (data[(30 * width + 30) * 4 + 3] = 99));
+    expect(await check(half)).toBe(1);
+    expect(await findings()).toMatchObject([{ kind: 'soft', x: 30, y: 30, areaPx: 1 }]);
+    const holed = await planted('holed.png', (data, width) => {
+      for (let y = 20; y < 25; y++) data.fill(255, (y * width + 80) * 4, (y * width + 86) * 4);
+    });
+    await sharp(holed).flatten().png().toFile(at('white.png'));
+    expect(await check(at('white.png'))).toBe(1);
+    expect(await findings()).toMatchObject([{ kind: 'missed-corner', x: 80, y: 20, areaPx: 30 }]);
+  });
+
+  test('goes by the palette and the rules it is given', async () => {
+    await writeFile(at('cast.csv'), 'scene,group,part,key,colour\nDay,Ana,Coat,c,#336699\n');
+    expect(await check(at('checked/flats.png'), '--palette', at('cast.csv'))).toBe(1);
+    expect(await findings()).toMatchObject([{ kind: 'off-palette', x: 0, y: 0 }]);
+    await writeFile(at('rules.json'), JSON.stringify({ off: ['off-palette'], minDpi: 600 }));
+    expect(await check(at('checked/flats.png'), '--palette', at('cast.csv'), '--rules', at('rules.json'))).toBe(1);
+    expect(await findings()).toMatchObject([{ kind: 'resolution', message: '300 dpi; 600 are asked for' }]);
+  });
+
+  test('refuses another size, a file that is none, and rules that are none, in one line', async () => {
+    await sharp({ create: { width: 10, height: 10, channels: 4, background: '#336699' } }).png().toFile(at('small.png')); // prettier-ignore
+    await writeFile(at('bad-rules.json'), JSON.stringify({ off: ['everything'] }));
+    await writeFile(at('torn.ora'), (await readFile(at('checked.ora'))).subarray(0, 900));
+    const cases: [string[], RegExp][] = [
+      [[at('small.png')], /10 x 10 px, the line art 120 x 90/],
+      [[at('notes.png')], /not a picture/],
+      [[at('torn.ora')], /cannot be read/],
+      [[at('nowhere.ora')], /cannot be opened/],
+      [[at('checked.ora'), '--rules', at('bad-rules.json')], /"rules.off.0" must be/],
+      [[at('checked.ora'), '--palette', at('notes.png')], /no cast sheet/],
+    ];
+    for (const [args, why] of cases) {
+      expect(await check(args[0]!, ...args.slice(1))).toBe(2);
+      expect(errors.join('')).toMatch(why);
+      expect(errors.join('').trim().split('\n')).toHaveLength(1);
+    }
+  });
+});

@@ -8,7 +8,8 @@ import { UsageError } from './UsageError.ts';
 /**
  * Runs the command line.
  *
- * @returns the exit code: 0, 1 when a check found something, or 2 when an argument or a file was no good.
+ * @returns the exit code: 0, 1 when a check found something, 2 when an argument or a file was no good, or 3 when the
+ * fault lies here.
  */
 export async function main(argv: readonly string[]): Promise<number> {
   let code = 0;
@@ -68,7 +69,8 @@ export async function main(argv: readonly string[]): Promise<number> {
       process.stderr.write(`jumble: ${error.message}\n`);
       return 2;
     }
-    throw error;
+    process.stderr.write(`jumble: this should not have happened: ${String((error as Error).stack ?? error)}\n`);
+    return 3;
   }
 }
 

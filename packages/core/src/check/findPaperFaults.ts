@@ -52,7 +52,7 @@ export function findPaperFaults(
     },
     false,
   );
-  const colourOf = mainColours(blobs, cellCount);
+  const { colourOf, areaPx: cellPx } = mainColours(blobs, cellCount);
   const found: PaperFault[] = [];
   const small = Math.max(STRAY_PX, page.crumbLimitPx2);
   for (let blob = 0; blob < blobs.count; blob++) {
@@ -72,6 +72,8 @@ export function findPaperFaults(
     const main = colourOf[cell]!;
     // Half transparent, or wrong as such: that is said of it already.
     if (value === main || value === HALF || faults[value - 1] !== undefined) continue;
+    // A hole in a stroke takes whatever colour runs there, and over an opening a colour ends where its painter wants.
+    if (cellPx[cell]! < small || isOverOpening(page, data, blobs, blob, colourOf)) continue;
     if (thinPx < Math.max(THIN_PX, page.lineWidthPx.median) && cameThrough(page, flats, blobs, blob, colourOf))
       add('show-through', main);
     else if (areaPx <= STRAY_PX) add('stray', main);
@@ -80,8 +82,12 @@ export function findPaperFaults(
   return { found, colourOfCell: colourOf };
 }
 
-/** The colour that most of each cell has; 0 for none. */
-function mainColours(blobs: Blobs, cellCount: number): Int32Array {
+/** The colour that most of each cell has, 0 for none, and how much of it is coloured. */
+function mainColours(
+  blobs: Blobs,
+  cellCount: number,
+): { readonly colourOf: Int32Array; readonly areaPx: Float64Array } {
+  const areaPx = new Float64Array(cellCount);
   const colourOf = new Int32Array(cellCount);
   const most = new Float64Array(cellCount);
   const areas = new Map<number, number>();
@@ -91,9 +97,10 @@ function mainColours(blobs: Blobs, cellCount: number): Int32Array {
     if (cell >= cellCount) continue;
     const area = (areas.get(one) ?? 0) + blobs.areaPx[blob]!;
     areas.set(one, area);
+    areaPx[cell] = areaPx[cell]! + blobs.areaPx[blob]!;
     if (area > most[cell]!) [most[cell], colourOf[cell]] = [area, one % COLOURS];
   }
-  return colourOf;
+  return { colourOf, areaPx };
 }
 
 /** Runs of a blob, by the index of their first pixel and their length. */
@@ -108,6 +115,27 @@ function* runsOf({ runs, first, box }: Blobs, blob: number, width: number): Gene
   const end = box[blob * 4 + 3]! * width;
   for (let k = low; k * 3 < runs.length && runs[k * 3]! < end; k++)
     if (runs[k * 3 + 2] === blob) yield [runs[k * 3]!, runs[k * 3 + 1]!];
+}
+
+/** Whether a blob goes on, on paper, into another cell that has its colour. */
+function isOverOpening(
+  { width, height, field }: CheckedPage,
+  data: Uint16Array,
+  blobs: Blobs,
+  blob: number,
+  colourOf: Int32Array,
+): boolean {
+  const value = blobs.of[blob]! % COLOURS;
+  const own = Math.floor(blobs.of[blob]! / COLOURS) - 1;
+  for (const [at, length] of runsOf(blobs, blob, width)) {
+    for (let k = at; k < at + length; k++) {
+      for (const next of neighboursOf(k, width, height)) {
+        const cell = field[next]!;
+        if (cell >= 0 && cell !== own && data[next] === value && colourOf[cell] === value) return true;
+      }
+    }
+  }
+  return false;
 }
 
 /** A colour beside a blob of paper without one; 0 for none. */
