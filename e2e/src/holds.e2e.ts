@@ -90,6 +90,14 @@ test('lines take colours that follow the flats, stay readable, and are what is h
   await whenColoured(page);
   expect((await shown(page)).held).toBe(all.held);
 
+  // The brush touches lines up, stays within the ink, and is one step.
+  await page.keyboard.press('t');
+  await page.getByLabel('Colour of the brush').fill('#c02040');
+  await drag(page, [[420, 592], [430, 592], [436, 596]]); // prettier-ignore
+  await whenColoured(page);
+  expect(await stateOf(page, ({ document }) => document.lineStrokes.size)).toBe(1);
+  await page.keyboard.press('t');
+
   // What is hard to read goes to zero by keys, and is there after a reload.
   for (let tries = 0; tries < 3 && (await shown(page)).low > 0; tries++) {
     await page.keyboard.press('Shift+Enter');

@@ -14,6 +14,7 @@ export interface WalkedState {
   readonly document: {
     readonly areas: ReadonlyMap<string, unknown>;
     readonly holds: ReadonlyMap<string, unknown>;
+    readonly lineStrokes: ReadonlyMap<string, unknown>;
     readonly trap: unknown;
   };
   readonly cast: { readonly parts: readonly { readonly id: string; readonly trap?: unknown }[] };

@@ -16,7 +16,7 @@ export function Limits(): ReactNode {
         In the whole job
       </Typography>
       <NumberField
-        label="Least difference to both sides (CIEDE2000)"
+        label="Least CIEDE2000 to both sides"
         value={limits.difference}
         least={0}
         most={100}

@@ -28,7 +28,7 @@ export function HoldRules(): ReactNode {
           <RuleRow key={rule.id} id={rule.id} place={k} last={k === rules.length - 1} />
         ))}
       </Box>
-      {rules.length > 0 && (
+      {rules.length + document.lineStrokes.size > 0 && (
         <Button sx={{ mx: 1 }} onClick={() => allBlack(bench)}>
           All lines back to black
         </Button>

@@ -5,11 +5,13 @@ import {
   MOST_LINE_POINTS,
   simplifyLine,
   TILE_AREA,
+  TILE_PX,
   type Point,
 } from '@jumble/core';
 import { counted } from '../../../measures.ts';
 import { refreshView } from '../../page/look.ts';
 import type { Bench } from '../../state/Bench.ts';
+import type { BenchState } from '../../state/benchState.ts';
 import { stepSize } from '../../tools/penSizes.ts';
 import { lineAt } from './draft.ts';
 import type { HoldBrush } from './holdsState.ts';
@@ -31,6 +33,31 @@ export function stepBrushSize(bench: Bench, direction: 1 | -1): void {
 export function pickLineColour(bench: Bench, [x, y]: Point, reachPx: number): void {
   const piece = lineAt(bench.state, x, y, reachPx);
   if (piece !== null) setBrush(bench, { colour: formatColour(Math.max(0, bench.state.holds!.rgb[piece]!)) });
+}
+
+/** The strokes that were painted on some lines and no others. @param isChosen of each piece. */
+export function strokesOnlyOn(
+  { document: page, holds, survey }: BenchState,
+  isChosen: (piece: number) => boolean,
+): string[] {
+  if (page === null || holds === null || survey === null) return [];
+  const { ofPixel } = holds.paint;
+  return [...page.lineStrokes].flatMap(([id, stroke]) => {
+    const brush = new LineBrush(survey, ofPixel);
+    brush.paint({ ...stroke, colour: stroke.colour ?? '#000000' });
+    const { raster } = brush;
+    const isOnlyOn = [...(raster?.tiles ?? [])].every(([number, words]) => {
+      const [left, top] = [
+        (number % raster!.tilesPerRow) * TILE_PX,
+        Math.floor(number / raster!.tilesPerRow) * TILE_PX,
+      ];
+      return words.every(
+        (word, at) =>
+          word === 0 || isChosen(ofPixel[(top + Math.floor(at / TILE_PX)) * survey.width + left + (at % TILE_PX)]! - 1),
+      );
+    });
+    return isOnlyOn ? [id] : [];
+  });
 }
 
 /** All that was painted on the lines of the page goes, as one step. */

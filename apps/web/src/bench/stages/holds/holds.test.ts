@@ -163,9 +163,19 @@ describe('the brush', () => {
     const steps = bench.pushed.length;
     await drag('give', { x: 2, y: 2 });
     expect([bench.pushed.length, said.length]).toEqual([steps, 1]);
+    // Chosen lines go black with what was painted on them.
+    chooseLines(bench, [bench.state.holds!.isSolid.findIndex((solid) => solid === 0)], false);
+    await whenColoured();
+    setBrush(bench, { on: false });
+    chosenBlack(bench);
+    await whenColoured();
+    expect(bench.state.document!.lineStrokes.size).toBe(0);
+    await step(bench, 'undo');
+    await whenColoured();
+    expect(bench.state.document!.lineStrokes.size).toBe(2);
     removeStrokes(bench);
     await whenColoured();
-    expect([bench.state.document!.lineStrokes.size, bench.pushed.length]).toEqual([0, steps + 1]);
+    expect([bench.state.document!.lineStrokes.size, bench.pushed.length]).toEqual([0, steps + 2]);
   });
 
   test('takes the colour of a line, and steps through its sizes', async () => {

@@ -2,6 +2,7 @@ import {
   editHold,
   editLineCut,
   editLineJoin,
+  editLineStroke,
   formatColour,
   holdsInOrder,
   MOST_LINE_POINTS,
@@ -13,6 +14,7 @@ import { chosenLines, refreshView, showBox } from '../../page/look.ts';
 import { inShownPanel } from '../../page/panels.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
+import { strokesOnlyOn } from './brush.ts';
 import { dropDraft, lineAt, pointOf, setDraft } from './draft.ts';
 import { ruleOfDraft } from './followHolds.ts';
 import { ruleInWords } from './holdWords.ts';
@@ -68,10 +70,14 @@ export function moveRule(bench: Bench, id: string, by: -1 | 1): void {
 
 /** All lines of the page back to black, as one step. */
 export function allBlack(bench: Bench): void {
-  const ids = [...(bench.state.document?.holds.keys() ?? [])];
-  if (ids.length === 0) return;
+  const { holds, lineStrokes } = bench.state.document!;
+  const edits = [
+    ...[...holds.keys()].map((id) => editHold(id, null)),
+    ...[...lineStrokes.keys()].map((id) => editLineStroke(id, null)),
+  ];
+  if (edits.length === 0) return;
   dropDraft(bench);
-  bench.push({ label: 'All lines back to black', edits: ids.map((id) => editHold(id, null)) });
+  bench.push({ label: 'All lines back to black', edits });
 }
 
 /** The chosen lines back to black, whatever rules take them, as one step. */
@@ -85,7 +91,10 @@ export function chosenBlack(bench: Bench): void {
   if (at.length === 0) return;
   bench.push({
     label: `${counted(at.length, 'line')} back to black`,
-    edits: rulesOfPoints([[at, '#000000']], nextOrder(bench.state)),
+    edits: [
+      ...rulesOfPoints([[at, '#000000']], nextOrder(bench.state)),
+      ...strokesOnlyOn(bench.state, (piece) => chosen[piece + 1] === 1).map((id) => editLineStroke(id, null)),
+    ],
   });
   refreshView(bench);
 }

@@ -14,8 +14,8 @@ export const holdsStage: Stage = {
     if (!isReady(state)) return { share: 0, words: '…' };
     const open = state.holds?.low.length ?? 0;
     const rules = state.document?.holds.size ?? 0;
-    if (rules === 0) return { share: 1, words: 'all black' };
-    return { share: open === 0 ? 1 : 0, words: open === 0 ? 'done' : `${countText(open)} hard to read` };
+    if (rules + (state.document?.lineStrokes.size ?? 0) === 0) return { share: 1, words: 'all black' };
+    return { share: open === 0 ? 1 : 0, words: open === 0 ? 'done' : `${countText(open)} too faint` };
   },
   left: { name: 'Holds', Content: HoldWorklist },
   right: { name: 'Rules of lines', Content: HoldRules },
