@@ -75,6 +75,7 @@ const STAGE_STATES = [
   './flats/flatsState.ts',
   './trap/trapState.ts',
   './holds/holdsState.ts',
+  './check/checkState.ts',
 ];
 
 /** Each room of `folder` must not know those after it, but for files named in `except`. */

@@ -48,7 +48,7 @@ test('the desk and a job can be used by everyone', async ({ page }) => {
   expect(await violations(page)).toEqual([]);
 });
 
-for (const stage of ['lineart', 'gaps', 'flats', 'trap', 'holds', 'handoff']) {
+for (const stage of ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'handoff']) {
   test(`the stage ${stage} can be used by everyone, and so can its list of keys`, async ({ page }) => {
     await page.goto(`${pageUrl}/${stage}`);
     await whenReady(page);

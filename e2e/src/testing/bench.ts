@@ -42,7 +42,7 @@ export async function whenReady(page: Page): Promise<void> {
 /** Goes to a stage by the rail; the page has the stage's tool then. */
 export async function toStage(
   page: Page,
-  name: 'Line art' | 'Gaps' | 'Flats' | 'Trap' | 'Holds' | 'Hand off',
+  name: 'Line art' | 'Gaps' | 'Flats' | 'Trap' | 'Holds' | 'Check' | 'Hand off',
 ): Promise<void> {
   await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
   const stage = name.replace(' ', '').toLowerCase();

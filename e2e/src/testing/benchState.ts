@@ -11,6 +11,10 @@ export interface WalkedState {
   } | null;
   readonly holdsLookedFor: boolean;
   readonly holdDraft: object | null;
+  readonly findings: readonly { readonly kind: string; readonly at: readonly [number, number] }[] | null;
+  readonly findingKey: string | null;
+  readonly checking: boolean;
+  readonly certified: boolean | null;
   readonly document: {
     readonly areas: ReadonlyMap<string, unknown>;
     readonly holds: ReadonlyMap<string, unknown>;

@@ -6,11 +6,21 @@ export {
   type CheckRules,
   type Finding,
   type FindingKind,
-} from './check/Finding.ts';
+  DEFAULT_JOB_CHECKS,
+  keyOfFinding,
+  SEVERITIES,
+  severityOf,
+  type Certificate,
+  type JobChecks,
+  type Severity,
+  type Waiver,
+} from './model/Finding.ts';
 export { type CheckedFlats } from './check/FlatsColours.ts';
 export { FlatsBuilder, type FlatsPicture } from './check/FlatsBuilder.ts';
 export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts';
-export { checkRulesOfFile } from './check/checkRules.ts';
+export { checkRulesOfFile } from './model/checkFinding.ts';
+export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';
+export { EMPTY_PIXEL, PAINTED_PIXEL, renderPage, type RenderedPage } from './handoff/renderPage.ts';
 export { checkFlats, type CheckInput } from './check/checkFlats.ts';
 export type { Point } from './model/Point.ts';
 export {
@@ -27,7 +37,8 @@ export {
 export { holdWordAt } from './holds/HoldPaint.ts';
 export { LineBrush } from './holds/LineBrush.ts';
 export { holdRuleOfFile } from './model/checkHolds.ts';
-export { type CorrectionTile, MOST_PEN_PX, TILE_AREA, TILE_PX } from './model/CorrectionTile.ts';
+export { contentOfPage } from './page/contentOfPage.ts';
+export { type CorrectionTile, MOST_PEN_PX, packTile, TILE_AREA, TILE_PX } from './model/CorrectionTile.ts';
 export {
   DEFAULT_PREP,
   type Fill,
@@ -108,7 +119,7 @@ export { labelRaster } from './survey/labelRaster.ts';
 export { neighbourRegions } from './survey/neighbourRegions.ts';
 export { type OtherInk, readInk } from './survey/readInk.ts';
 export { type PixelBox, joinBoxes } from './survey/recutPage.ts';
-export { type StoredCuts, packCuts, readingCacheKey, unpackCuts } from './survey/storedCuts.ts';
+export { CUTS_VERSION, type StoredCuts, packCuts, readingCacheKey, unpackCuts } from './survey/storedCuts.ts';
 export { type SurveyStep, autoMaxGap, foundInFull, openSurvey, surveyPage } from './survey/surveyPage.ts';
 export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 
@@ -133,7 +144,10 @@ export {
   editSolid,
   editArea,
   editHold,
+  editCertificate,
+  editTile,
   editLineStroke,
+  editWaiver,
   editLineCut,
   editLineJoin,
   editTrap,
@@ -158,6 +172,7 @@ export {
   editColour,
   editGroup,
   editHoldLimits,
+  editJobChecks,
   editJobTrap,
   kindOfGroup,
   editPalette,

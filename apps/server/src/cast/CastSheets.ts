@@ -143,6 +143,7 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
     .where('colour.jobId = :jobId', { jobId })
     .getRawMany<{ scene: string; part: string; colour: string }>();
   for (const { scene, part, colour } of colours) records.set(`colour/${scene}/${part}`, colour);
+  if (job.checks !== null) records.set('checks', JSON.parse(job.checks) as Json);
   if (job.holds !== null) records.set('holds', JSON.parse(job.holds) as Json);
   if (job.trap !== null) records.set('trap', JSON.parse(job.trap) as Json);
   if (job.palette === 'scratch') records.set('palette', 'scratch');

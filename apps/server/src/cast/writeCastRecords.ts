@@ -31,7 +31,7 @@ export async function writeCastRecords(
     const [table, id] = key.split('/') as [string, string];
     if (table === 'palette')
       await manager.update(JobEntity, { id: jobId }, { palette: records.get(key) === 'scratch' ? 'scratch' : 'scene' });
-    else if (table === 'trap' || table === 'holds')
+    else if (table === 'trap' || table === 'holds' || table === 'checks')
       await manager.update(JobEntity, { id: jobId }, { [table]: jsonOf(records.get(key)) });
     else if (table === 'colour') colours.add(key);
     else ids[table === 'scratch' ? 'part' : (table as keyof typeof ids)].add(id);

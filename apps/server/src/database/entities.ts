@@ -21,6 +21,8 @@ export class JobEntity {
   @Column('text', { default: 'scene' }) palette: string;
   /** JSON of HoldLimits; null is the usual. */
   @Column('text', { nullable: true }) holds: string | null;
+  /** JSON of JobChecks; null is the usual. */
+  @Column('text', { nullable: true }) checks: string | null;
   /** JSON of a JobTrap; null is the usual. */
   @Column('text', { nullable: true }) trap: string | null;
   /** JSON of a TrimDto. */

@@ -8,6 +8,7 @@ import { CastStacking1764403200000 } from './migrations/CastStacking176440320000
 import { Initial1764043200000 } from './migrations/Initial1764043200000.ts';
 import { LineArt1764230400000 } from './migrations/LineArt1764230400000.ts';
 import { StoredCuts1764489600000 } from './migrations/StoredCuts1764489600000.ts';
+import { Checks1764748800000 } from './migrations/Checks1764748800000.ts';
 import { Holds1764662400000 } from './migrations/Holds1764662400000.ts';
 import { Trap1764576000000 } from './migrations/Trap1764576000000.ts';
 
@@ -19,6 +20,7 @@ const MIGRATIONS = [
   StoredCuts1764489600000,
   Trap1764576000000,
   Holds1764662400000,
+  Checks1764748800000,
 ];
 
 /** A reader waits this long for another program to let go of the database; the whole server waits with it. */

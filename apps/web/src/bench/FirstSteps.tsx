@@ -53,6 +53,15 @@ const STEPS: Readonly<Record<StageName, readonly ReactNode[]>> = {
       <Key>Enter</Key> applies it; <Key>.</Key> goes to lines that are hard to read
     </>,
   ],
+  check: [
+    <>
+      <Key>.</Key> goes to the next finding, close up
+    </>,
+    <>
+      <Key>Enter</Key> mends it, <Key>w</Key> lets it stay for a reason
+    </>,
+    'With none left, certify the page',
+  ],
   handoff: ['Check what the list on the left says', 'Choose how layers are made, then build the hand-off'],
 };
 

@@ -154,7 +154,7 @@ const StageLink = memo(function StageLink({ stage, to, here }: StageLinkProps): 
       aria-current={here ? 'step' : undefined}
       sx={{
         position: 'relative',
-        width: 108,
+        width: 98,
         px: 1.25,
         display: 'flex',
         flexDirection: 'column',

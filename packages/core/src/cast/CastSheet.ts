@@ -1,4 +1,5 @@
 import type { CastGroup, CastPart, CastScene, CastSheet, GroupKind } from '../model/CastSheet.ts';
+import { DEFAULT_JOB_CHECKS, type JobChecks } from '../model/Finding.ts';
 import { DEFAULT_HOLD_LIMITS, type HoldLimits } from '../model/Holds.ts';
 import { DEFAULT_JOB_TRAP, type JobTrap } from '../model/Trap.ts';
 import { ciede2000 } from '../colour/ciede2000.ts';
@@ -53,6 +54,7 @@ export function readCastSheet(records: Records): CastSheet {
     aliases,
     palette: records.get('palette') === 'scratch' ? 'scratch' : 'scene',
     trap: { ...DEFAULT_JOB_TRAP, ...(records.get('trap') as unknown as Partial<JobTrap> | undefined) },
+    checks: { ...DEFAULT_JOB_CHECKS, ...(records.get('checks') as unknown as Partial<JobChecks> | undefined) },
     holds: { ...DEFAULT_HOLD_LIMITS, ...(records.get('holds') as unknown as Partial<HoldLimits> | undefined) },
   };
 }
@@ -107,6 +109,10 @@ export function editPalette(palette: 'scene' | 'scratch'): RecordEdit {
 
 export function editJobTrap(trap: JobTrap): RecordEdit {
   return { key: 'trap', value: trap as unknown as Json };
+}
+
+export function editJobChecks(checks: JobChecks): RecordEdit {
+  return { key: 'checks', value: checks as unknown as Json };
 }
 
 export function editHoldLimits(limits: HoldLimits): RecordEdit {

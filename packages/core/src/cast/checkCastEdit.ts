@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { checkRecord, fields, finiteNumber, flag, id, oneOf, textFrom } from '../model/checkRecord.ts';
+import { jobChecks } from '../model/checkFinding.ts';
 import { holdLimits } from '../model/checkHolds.ts';
 import { GROUP_KINDS } from '../model/CastSheet.ts';
 import { jobTrap, trapRule } from '../model/checkTrap.ts';
@@ -7,7 +8,7 @@ import type { RecordEdit } from '../model/records.ts';
 import { isPlainText, nameUpTo } from '../page/plainText.ts';
 
 const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|trap|holds|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
+const KEY = new RegExp(`^(?:palette|trap|holds|checks|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
 const name = nameUpTo(80);
 export const MAX_NOTES = 1000;
 
@@ -20,6 +21,7 @@ const colour = v.pipe(
 const RECORDS: Readonly<Record<string, v.BaseSchema<unknown, unknown, v.BaseIssue<unknown>>>> = {
   trap: jobTrap,
   holds: holdLimits,
+  checks: jobChecks,
   palette: oneOf('scene', 'scratch'),
   alias: id('a part'),
   colour,

@@ -9,6 +9,8 @@ export interface CheckedFlats {
   readonly data: Uint16Array;
   /** 0xRRGGBB. */
   readonly rgb: readonly number[];
+  /** The part each colour belongs to: those of one part may be near. @default each its own */
+  readonly partOf?: readonly number[];
 }
 
 /** In place of a colour: neither there nor not. */
@@ -56,7 +58,9 @@ export function findColourFaults(
       // Lightness alone tells them apart: its weight is 1.75 at most.
       if (two.lab.l - one.lab.l > 1.75 * nearColours) break;
       const difference = ciede2000(one.lab, two.lab);
-      if (difference >= nearColours) continue;
+      const isSame =
+        rgb[one.k] === rgb[two.k] || (flats.partOf !== undefined && flats.partOf[one.k] === flats.partOf[two.k]);
+      if (difference >= nearColours || isSame) continue;
       const [less, more] = facts.areaPx[one.k]! <= facts.areaPx[two.k]! ? [one.k, two.k] : [two.k, one.k];
       faults[less] ??= { kind: 'near-colours', other: rgb[more]!, difference };
     }

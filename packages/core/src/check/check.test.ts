@@ -9,7 +9,7 @@ import { middleTrap } from '../trap/RegionTrap.ts';
 import { checkFlats } from './checkFlats.ts';
 import { FlatsBuilder } from './FlatsBuilder.ts';
 import { HALF, type CheckedFlats } from './FlatsColours.ts';
-import { DEFAULT_CHECK_RULES, type CheckRules, type Finding } from './Finding.ts';
+import { DEFAULT_CHECK_RULES, type CheckRules, type Finding } from '../model/Finding.ts';
 import { labelBlobs } from './labelBlobs.ts';
 import { wholeFileFindings } from './wholeFileFindings.ts';
 

@@ -1,7 +1,7 @@
 import { formatColour } from '../colour/hex.ts';
 import type { Survey } from '../model/Survey.ts';
 import { findColourFaults, HALF, type CheckedFlats, type ColourFault } from './FlatsColours.ts';
-import { DEFAULT_CHECK_RULES, FLATS_KINDS, type CheckRules, type Finding, type FindingKind } from './Finding.ts';
+import { DEFAULT_CHECK_RULES, FLATS_KINDS, type CheckRules, type Finding, type FindingKind } from '../model/Finding.ts';
 import { findPaperFaults, type PaperFault } from './findPaperFaults.ts';
 import { findShift } from './findShift.ts';
 import { labelBlobs, type Blobs } from './labelBlobs.ts';
@@ -94,9 +94,9 @@ function placesOfColours(
     if (one === HALO) {
       if (areaPx < LEAST_HALO_PX) continue;
       const expected = colourBeside(page, flats, blobs.first[blob]!);
-      found.push(finding('halo', page, blobs, blob, `${areaPx} px of soft edge without colour`, -1, expected));
+      found.push(finding('halo', page, blobs, blob, 'soft edge without colour', -1, expected));
     } else if (one === SOFT) {
-      const message = `${areaPx} px half transparent or blended`;
+      const message = 'half transparent or blended';
       found.push(finding('soft', page, blobs, blob, message, -1, colourBeside(page, flats, blobs.first[blob]!)));
     } else {
       const fault = faults[one - FIRST_COLOUR]!;
@@ -165,15 +165,14 @@ function finding(
 
 function paperFinding(page: CheckedPage, { rgb }: CheckedFlats, fault: PaperFault): Finding {
   const { kind, blobs, blob, colour, expected, thinPx } = fault;
-  const areaPx = blobs.areaPx[blob]!;
   const [own, meant] = [colour === 0 ? -1 : rgb[colour - 1]!, expected === 0 ? -1 : rgb[expected - 1]!];
   const other = own < 0 ? '' : `${formatColour(own)} where ${meant < 0 ? 'no colour' : formatColour(meant)} belongs`;
   const words = {
-    empty: `a region of ${areaPx} px without colour`,
-    'missed-corner': `${areaPx} px of paper without colour in a coloured region`,
-    'show-through': `${areaPx} px of ${other}: it came through the line`,
-    stray: `${areaPx} px of ${other}`,
-    sliver: `${areaPx} px of ${other}, ${thinPx.toFixed(1)} px wide`,
+    empty: 'a region without colour',
+    'missed-corner': 'paper without colour in a coloured region',
+    'show-through': `${other}: it came through the line`,
+    stray: other,
+    sliver: `${other}, ${thinPx.toFixed(1)} px wide`,
   }[kind];
   return finding(kind, page, blobs, blob, words, own, meant);
 }

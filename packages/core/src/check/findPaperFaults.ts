@@ -54,6 +54,7 @@ export function findPaperFaults(
   );
   const { colourOf, areaPx: cellPx } = mainColours(blobs, cellCount);
   const found: PaperFault[] = [];
+  const largest = new Int32Array(regionCount).fill(-1);
   const small = Math.max(STRAY_PX, page.crumbLimitPx2);
   for (let blob = 0; blob < blobs.count; blob++) {
     const cell = Math.floor(blobs.of[blob]! / COLOURS) - 1;
@@ -65,8 +66,8 @@ export function findPaperFaults(
     if (value === 0) {
       const region = cell - cellCount;
       if (leftEmpty?.[region] === 1) continue;
-      const isEmpty = coloured[region]! <= NO_COLOUR_PX;
-      add(isEmpty ? 'empty' : 'missed-corner', isEmpty ? 0 : besideBlob(page, data, blobs, blob));
+      if (coloured[region]! > NO_COLOUR_PX) add('missed-corner', besideBlob(page, data, blobs, blob));
+      else if (largest[region]! < 0 || areaPx > blobs.areaPx[largest[region]!]!) largest[region] = blob;
       continue;
     }
     const main = colourOf[cell]!;
@@ -79,6 +80,9 @@ export function findPaperFaults(
     else if (areaPx <= STRAY_PX) add('stray', main);
     else if (thinPx < THIN_PX || areaPx < small) add('sliver', main);
   }
+  // A region with crumbs is empty once.
+  for (const blob of largest)
+    if (blob >= 0) found.push({ kind: 'empty', blobs, blob, colour: 0, expected: 0, thinPx: 0 });
   return { found, colourOfCell: colourOf };
 }
 

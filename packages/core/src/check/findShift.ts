@@ -1,5 +1,5 @@
 import type { CheckedPage } from './checkFlats.ts';
-import type { Finding } from './Finding.ts';
+import type { Finding } from '../model/Finding.ts';
 import type { CheckedFlats } from './FlatsColours.ts';
 
 /** Flats are looked for so far from where they lie, in px. */

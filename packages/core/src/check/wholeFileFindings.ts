@@ -1,4 +1,4 @@
-import type { CheckRules, Finding, FindingKind } from './Finding.ts';
+import type { CheckRules, Finding, FindingKind } from '../model/Finding.ts';
 
 /** What is known of a file of flats as a whole. */
 export interface FlatsFile {

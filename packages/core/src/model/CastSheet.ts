@@ -1,3 +1,4 @@
+import type { JobChecks } from './Finding.ts';
 import type { HoldLimits } from './Holds.ts';
 import type { JobTrap, TrapRule } from './Trap.ts';
 
@@ -56,5 +57,6 @@ export interface CastSheet {
   /** Which colours are shown and handed off. */
   readonly palette: 'scene' | 'scratch';
   readonly trap: JobTrap;
+  readonly checks: JobChecks;
   readonly holds: HoldLimits;
 }

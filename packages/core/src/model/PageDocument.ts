@@ -1,6 +1,7 @@
 import type { CorrectionTile } from './CorrectionTile.ts';
 import type { Ruling } from './Ruling.ts';
 import type { DetailRule, InkPoints } from './inkMeasures.ts';
+import type { Certificate, Waiver } from './Finding.ts';
 import type { HoldRule, LineEdits, LineStroke } from './Holds.ts';
 import type { TrapArea, TrapRule } from './Trap.ts';
 
@@ -86,6 +87,10 @@ export interface PageDocument {
   readonly lineEdits: LineEdits;
   /** What was painted on lines, by id. */
   readonly lineStrokes: ReadonlyMap<string, LineStroke>;
+  /** Findings that may stay, by their key. */
+  readonly waivers: ReadonlyMap<string, Waiver>;
+  /** That the page had no open finding; null for never. */
+  readonly certificate: Certificate | null;
   /** Scene of the page; null is the job's first. */
   readonly scene: string | null;
   /** By key `x,y`. */

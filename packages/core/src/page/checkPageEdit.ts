@@ -3,6 +3,7 @@ import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
 import { checkRecord, fields, finiteNumber, flag, id, integer, list, oneOf, point } from '../model/checkRecord.ts';
 import { TILE_AREA } from '../model/CorrectionTile.ts';
+import { certificate, waiver } from '../model/checkFinding.ts';
 import { holdRule, lineStroke } from '../model/checkHolds.ts';
 import { trapArea, trapRule } from '../model/checkTrap.ts';
 import { FILL_LOOKS } from '../model/PageDocument.ts';
@@ -88,6 +89,8 @@ const RECORDS: readonly (readonly [key: RegExp, schema: v.BaseSchema<unknown, un
   [/^prep$/, prep],
   [/^trap$/, trapRule],
   [/^hold\/[A-Za-z0-9_-]{1,64}$/, holdRule],
+  [/^waiver\/[a-z-]{1,20}\/\d{1,6},\d{1,6}$/, waiver],
+  [/^certificate$/, certificate],
   [/^linestroke\/[A-Za-z0-9_-]{1,64}$/, lineStroke],
   [/^linecut\/\d{1,6},\d{1,6}$/, oneOf(true)],
   [/^linejoin\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/, oneOf(true)],
@@ -115,7 +118,7 @@ export function checkPageEdit({ key, value }: RecordEdit): void {
   const schema = RECORDS.find(([pattern]) => pattern.test(key))?.[1];
   if (schema === undefined) {
     throw new TypeError(
-      `\`key\` must be prep, trap, area/id, hold/id, linestroke/id, linecut/x,y, linejoin/x,y-x,y, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+      `\`key\` must be prep, trap, area/id, hold/id, linestroke/id, waiver/kind/x,y, certificate, linecut/x,y, linejoin/x,y-x,y, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
     );
   }
   if (value === null) return;

@@ -13,8 +13,10 @@ import {
   SEEN,
   SOLID,
   TILE,
+  WAIVER,
 } from './recordKeys.ts';
 import type { BalloonRuling, Fill, InkFile, Mark, PageGuide, PagePanel, Prep } from '../model/PageDocument.ts';
+import type { Certificate, Waiver } from '../model/Finding.ts';
 import type { HoldRule, LineStroke } from '../model/Holds.ts';
 import type { Point } from '../model/Point.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
@@ -100,6 +102,15 @@ export function editLineJoin(one: Point, two: Point, there: boolean): RecordEdit
 /** Paints on lines, or takes a stroke away (null). */
 export function editLineStroke(id: string, stroke: LineStroke | null): RecordEdit {
   return { key: LINE_STROKE + id, value: stroke as unknown as Json };
+}
+
+/** Lets a finding stay, or takes that back (null). @param finding its key. */
+export function editWaiver(finding: string, waiver: Waiver | null): RecordEdit {
+  return { key: WAIVER + finding, value: waiver as unknown as Json };
+}
+
+export function editCertificate(certificate: Certificate | null): RecordEdit {
+  return { key: 'certificate', value: certificate as unknown as Json };
 }
 
 export function editScene(scene: string | null): RecordEdit {

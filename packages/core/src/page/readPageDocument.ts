@@ -13,6 +13,7 @@ import {
   SEEN,
   SOLID,
   TILE,
+  WAIVER,
 } from './recordKeys.ts';
 import {
   type BalloonRuling,
@@ -25,6 +26,7 @@ import {
   type PagePanel,
   type Prep,
 } from '../model/PageDocument.ts';
+import type { Certificate, Waiver } from '../model/Finding.ts';
 import type { HoldRule, LineStroke } from '../model/Holds.ts';
 import type { TrapArea, TrapRule } from '../model/Trap.ts';
 import type { Point } from '../model/Point.ts';
@@ -46,6 +48,7 @@ export function readPageDocument(records: Records): PageDocument {
   const areas = new Map<string, TrapArea>();
   const holds = new Map<string, HoldRule>();
   const lineStrokes = new Map<string, LineStroke>();
+  const waivers = new Map<string, Waiver>();
   const cuts: Point[] = [];
   const joins: [Point, Point][] = [];
   for (const [key, value] of records) {
@@ -60,6 +63,7 @@ export function readPageDocument(records: Records): PageDocument {
     else if (key.startsWith(TILE)) tiles.set(key.slice(TILE.length), value as unknown as CorrectionTile);
     else if (key.startsWith(AREA)) areas.set(key.slice(AREA.length), value as unknown as TrapArea);
     else if (key.startsWith(HOLD)) holds.set(key.slice(HOLD.length), value as unknown as HoldRule);
+    else if (key.startsWith(WAIVER)) waivers.set(key.slice(WAIVER.length), value as unknown as Waiver);
     else if (key.startsWith(LINE_STROKE))
       lineStrokes.set(key.slice(LINE_STROKE.length), value as unknown as LineStroke);
     else if (key.startsWith(LINE_CUT)) cuts.push(pointOf(key.slice(LINE_CUT.length)));
@@ -75,6 +79,8 @@ export function readPageDocument(records: Records): PageDocument {
     holds,
     lineEdits: { cuts: inOrder(cuts), joins: joins.sort(([a], [b]) => a[1] - b[1] || a[0] - b[0]) },
     lineStrokes,
+    waivers,
+    certificate: (records.get('certificate') as unknown as Certificate | undefined) ?? null,
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
     rulings,

@@ -24,4 +24,6 @@ export const LINE_CUT = 'linecut/';
 
 export const LINE_JOIN = 'linejoin/';
 
+export const WAIVER = 'waiver/';
+
 export const LINE_STROKE = 'linestroke/';

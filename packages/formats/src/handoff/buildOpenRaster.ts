@@ -7,8 +7,10 @@ import {
   holdRgba,
   layOver,
   paintOfRegions,
-  paintTiles,
-  renderParts,
+  EMPTY_PIXEL,
+  PAINTED_PIXEL,
+  renderPage,
+  type RenderedPage,
   rgbaWord,
   compileTrap,
   type Corrections,
@@ -71,50 +73,11 @@ export interface FlatsLayer {
   readonly rgba: Uint8Array;
 }
 
-/**
- * What a hand-off is made from: the part raster and who is in it. A part has a number in every scene: that
- * of the first scene plus `partCount` for each further one.
- */
-export interface RenderedFlats {
-  readonly partCount: number;
-  readonly parts: ReturnType<typeof renderParts>;
-  readonly rgbOfPart: readonly number[];
-  readonly partNumbers: Int32Array;
-  /** As `renderParts` reads them. */
-  readonly corrections: TileRaster | undefined;
-}
-
-/** Numbers of painted pixels: without colour, and the first part's. */
-const EMPTY = 1;
-const PAINTED = 2;
-
 /** Renders the flats of a page once, for any container. */
-export function renderFlats(input: HandoffInput): RenderedFlats {
-  const flat = input.groups.flatMap((group) => group.parts);
-  const number = new Map(flat.map((part, k) => [part.id, part.empty ? -1 : k]));
-  const partCount = flat.length;
-  const partNumbers = Int32Array.from(input.partOfRegion, (id, region) => {
-    const first = id === null ? -1 : (number.get(id) ?? -1);
-    return first < 0 ? -1 : first + partCount * (input.sceneOfRegion?.[region] ?? 0);
-  });
-  const rgbOfPart = flat.map((part) => part.rgb);
-  const scenes = Math.max(0, ...flat.map((part) => part.furtherRgb?.length ?? 0));
-  for (let k = 0; k < scenes; k++) rgbOfPart.push(...flat.map((part) => part.furtherRgb?.[k] ?? part.rgb));
-  const corrections =
-    input.corrections === undefined
-      ? undefined
-      : paintTiles(input.survey, input.corrections, (id, region) => {
-          const first = number.get(id) ?? -1;
-          return first < 0 ? EMPTY : PAINTED + first + partCount * (input.sceneOfRegion?.[region] ?? 0);
-        });
-  const parts = renderParts(input.survey, partNumbers, rgbOfPart.length, input.trap, input.trapInk, corrections);
-  return {
-    partCount,
-    parts: input.full === undefined ? parts : doubleParts(parts, input.full.width, input.full.height),
-    rgbOfPart,
-    partNumbers,
-    corrections,
-  };
+export function renderFlats(input: HandoffInput): RenderedPage {
+  const flats = renderPage(input);
+  const { full } = input;
+  return full === undefined ? flats : { ...flats, parts: doubleParts(flats.parts, full.width, full.height) };
 }
 
 /**
@@ -122,7 +85,7 @@ export function renderFlats(input: HandoffInput): RenderedFlats {
  *
  * @throws RangeError for an underlap where all flats are in one layer: there is nothing to run under.
  */
-export function* flatsLayers(input: HandoffInput, flats: RenderedFlats): Generator<FlatsLayer> {
+export function* flatsLayers(input: HandoffInput, flats: RenderedPage): Generator<FlatsLayer> {
   const { parts, rgbOfPart, partCount } = flats;
   if (input.split === 'single') {
     if (input.underlapPx > 0)
@@ -315,12 +278,13 @@ export function inkRgba(inkAlpha: Uint8Array): Uint8Array {
 }
 
 function wordsOfTiles({ tilesPerRow, tiles }: TileRaster, words: Uint32Array): TileRaster {
-  const wordOf = (value: number): number => (value === 0 ? 0 : value === EMPTY ? PAPER_WORD : words[value - PAINTED]!);
+  const wordOf = (value: number): number =>
+    value === 0 ? 0 : value === EMPTY_PIXEL ? PAPER_WORD : words[value - PAINTED_PIXEL]!;
   return { tilesPerRow, tiles: new Map([...tiles].map(([number, values]) => [number, values.map(wordOf)])) };
 }
 
 /** What the layers give, pixel by pixel: flats over white paper, ink over both. */
-function mergeImage({ parts, rgbOfPart }: RenderedFlats, inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
+function mergeImage({ parts, rgbOfPart }: RenderedPage, inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
   const words = Int32Array.of(PAPER_WORD | 0, ...rgbOfPart.map((rgb) => rgbaWord(rgb) | 0));
   const out = new Int32Array(parts.data.length);
   const lines = holds === null ? null : new Int32Array(holds.buffer, holds.byteOffset, out.length);
@@ -334,7 +298,7 @@ function mergeImage({ parts, rgbOfPart }: RenderedFlats, inkAlpha: Uint8Array, h
 
 function smallImage(
   input: HandoffInput,
-  flats: RenderedFlats,
+  flats: RenderedPage,
   scale: number,
   width: number,
   height: number,

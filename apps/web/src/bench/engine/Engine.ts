@@ -1,6 +1,7 @@
 import { proxy } from 'comlink';
 import {
   joinBoxes,
+  type Finding,
   type HoldPaint,
   sameTrap,
   type CellGroups,
@@ -38,6 +39,7 @@ import type {
   DrawRequest,
   GuideRead,
   GuideSeen,
+  CheckBy,
   HoldsBy,
   Overlay,
   OverlayMark,
@@ -193,6 +195,11 @@ export class Engine {
   /** Pieces of line with most of their ink inside an outline. */
   linesWithin(points: readonly (readonly [number, number])[]): Promise<readonly number[]> {
     return this.ask(() => this.computing.linesWithin(points));
+  }
+
+  /** What is wrong with the page as it is now. */
+  checkPage(by: CheckBy): Promise<readonly Finding[]> {
+    return this.ask(() => this.computing.checkPage(by));
   }
 
   /** The groups of cells that hang together when openings hold from a confidence on. */

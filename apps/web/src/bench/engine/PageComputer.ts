@@ -1,4 +1,6 @@
 import {
+  checkPage,
+  type Finding,
   autoMaxGap,
   buildPyramid,
   coarsePaper,
@@ -58,7 +60,16 @@ import {
 } from '@jumble/core';
 import { transfer } from 'comlink';
 import { aborted } from './abort.ts';
-import type { DivideBy, GuideRead, GuideSeen, HoldsBy, ReadFrom, ShownHolds, ShownSurvey } from './messages.ts';
+import type {
+  DivideBy,
+  GuideRead,
+  GuideSeen,
+  CheckBy,
+  HoldsBy,
+  ReadFrom,
+  ShownHolds,
+  ShownSurvey,
+} from './messages.ts';
 import { cutsAt, PageFiles } from './PageFiles.ts';
 import { PageLines } from './PageLines.ts';
 
@@ -377,6 +388,12 @@ export class PageComputer {
   /** Pieces of line with most of their ink inside an outline. */
   linesWithin(points: readonly Point[]): readonly number[] {
     return this.lines.within(points);
+  }
+
+  /** What is wrong with the page as it is now. */
+  checkPage(by: CheckBy): Finding[] {
+    const page = this.opened();
+    return checkPage({ ...by, survey: page.survey, neighbours: neighbourRegions(page) });
   }
 
   private opened(): WorkingPage {

@@ -6,7 +6,7 @@ import {
   measureContrast,
   paintHolds,
   piecesWithin,
-  renderParts,
+  renderPage,
   type FlatsAround,
   type LinePieces,
   type OpenSurvey,
@@ -62,15 +62,13 @@ export class PageLines {
 
 /** The flats as they are coloured, for the surroundings of lines. */
 function flatsOf(survey: Survey, { groups, partOfRegion, scenes, trap, trapInk }: HoldsBy): FlatsAround {
-  const parts = groups.flatMap((group) => group.parts);
-  const places = new Map(parts.map(({ id, empty }, k) => [id, empty ? -1 : k]));
-  const rgb = scenes.ids.flatMap((_, scene) =>
-    parts.map((part) => (scene === 0 ? part.rgb : (part.furtherRgb?.[scene - 1] ?? part.rgb))),
-  );
-  const numbers = Int32Array.from(partOfRegion, (part, region) => {
-    const place = part === null ? -1 : (places.get(part) ?? -1);
-    return place < 0 ? -1 : place + parts.length * scenes.ofRegion[region]!;
+  const { parts, rgbOfPart } = renderPage({
+    survey,
+    partOfRegion,
+    sceneOfRegion: scenes.ofRegion,
+    groups,
+    trap,
+    trapInk,
   });
-  const { width, height, data } = renderParts(survey, numbers, rgb.length, trap, trapInk);
-  return { width, height, data, rgb };
+  return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
 }

@@ -8,6 +8,7 @@ import type {
   HoldRule,
   LineEdits,
   LineStroke,
+  PageCheckInput,
   LowContrast,
   PixelBox,
   Prep,
@@ -66,6 +67,9 @@ export interface HoldsBy {
   readonly trap: RegionTrap;
   readonly trapInk: TrapInk;
 }
+
+/** What a page is checked by: all but what the computing worker has itself. */
+export type CheckBy = Omit<PageCheckInput, 'survey' | 'neighbours'>;
 
 /** The lines of a page, and what its rules make of them. */
 export interface ShownHolds {

@@ -1,3 +1,4 @@
+import { checkStage } from './check/checkStage.ts';
 import { flatsStage } from './flats/flatsStage.ts';
 import { gapsStage } from './gaps/gapsStage.ts';
 import { handoffStage } from './handoff/handoffStage.ts';
@@ -7,4 +8,12 @@ import { trapStage } from './trap/trapStage.ts';
 import type { Stage } from './Stage.ts';
 
 /** The stages, in the order of the work. Each is a folder beside this file: its state, commands, tool, panels and keys. */
-export const STAGES: readonly Stage[] = [lineArtStage, gapsStage, flatsStage, trapStage, holdsStage, handoffStage];
+export const STAGES: readonly Stage[] = [
+  lineArtStage,
+  gapsStage,
+  flatsStage,
+  trapStage,
+  holdsStage,
+  checkStage,
+  handoffStage,
+];

@@ -67,6 +67,13 @@ export class SyncQueue {
     this.show();
   }
 
+  /** The document as it is shown: as it is stored, with what is on its way. */
+  get records(): Records {
+    let records = this.optimistic === null ? this.base : applyEdits(this.base, this.optimistic).records;
+    for (const step of this.pending) records = applyEdits(records, step.edits).records;
+    return records;
+  }
+
   /** What is not acknowledged yet: gestures, and the step that the server takes back or does again. */
   get waiting(): number {
     return this.pending.length + (this.held ? 1 : 0);
@@ -144,9 +151,7 @@ export class SyncQueue {
   }
 
   private show(): void {
-    let records = this.optimistic === null ? this.base : applyEdits(this.base, this.optimistic).records;
-    for (const step of this.pending) records = applyEdits(records, step.edits).records;
-    this.events.onRecords(this.scope, records);
+    this.events.onRecords(this.scope, this.records);
   }
 
   private async send(): Promise<void> {

@@ -10,6 +10,7 @@ import {
   type Viewport,
 } from '@jumble/core';
 import type { ShownSurvey, ViewOptions } from '../engine/messages.ts';
+import { CHECK_INITIAL, type CheckState } from '../stages/check/checkState.ts';
 import { FLATS_INITIAL, type FlatsStageState } from '../stages/flats/flatsState.ts';
 import { GAPS_INITIAL, type GapsState } from '../stages/gaps/gapsState.ts';
 import { LINE_ART_INITIAL, type LineArtState } from '../stages/lineart/lineArtState.ts';
@@ -18,7 +19,7 @@ import { TRAP_INITIAL, type TrapState } from '../stages/trap/trapState.ts';
 import type { Clash, SyncState } from './SyncQueue.ts';
 
 /** The stages of the work, in its order. */
-export const STAGE_NAMES = ['lineart', 'gaps', 'flats', 'trap', 'holds', 'handoff'] as const;
+export const STAGE_NAMES = ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'handoff'] as const;
 export type StageName = (typeof STAGE_NAMES)[number];
 
 /** What of the page is shown: all, flats alone, ink alone, the chosen part alone, or what is missing, loud. */
@@ -90,7 +91,8 @@ export interface PageState {
 }
 
 /** What the bench shows, by stage and in common. Components select from it; they do not compute. */
-export interface BenchState extends PageState, LineArtState, GapsState, FlatsStageState, TrapState, HoldsState {}
+export interface BenchState
+  extends PageState, LineArtState, GapsState, FlatsStageState, TrapState, HoldsState, CheckState {}
 
 export const INITIAL: BenchState = {
   ...LINE_ART_INITIAL,
@@ -98,6 +100,7 @@ export const INITIAL: BenchState = {
   ...FLATS_INITIAL,
   ...TRAP_INITIAL,
   ...HOLDS_INITIAL,
+  ...CHECK_INITIAL,
   phase: 'reading',
   phaseText: 'The page is opened',
   phaseShare: 0,

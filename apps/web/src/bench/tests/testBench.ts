@@ -7,6 +7,7 @@ import type { DrawRequest, Overlay, OverlayMark, OverlayWay } from '../engine/me
 import { PageComputer } from '../engine/PageComputer.ts';
 import { followDocument, openPage } from '../page/openBench.ts';
 import { setStage } from '../page/show.ts';
+import { checkHooks } from '../stages/check/checkHooks.ts';
 import { flatsHooks } from '../stages/flats/flatsHooks.ts';
 import { gapsHooks } from '../stages/gaps/gapsHooks.ts';
 import { holdsHooks } from '../stages/holds/holdsHooks.ts';
@@ -77,7 +78,7 @@ export class TestBench extends Bench {
     super('p', {
       engine,
       // Without what they show: that takes seconds to load.
-      stages: [lineArtHooks, gapsHooks, flatsHooks, trapHooks, holdsHooks],
+      stages: [lineArtHooks, gapsHooks, flatsHooks, trapHooks, holdsHooks, checkHooks],
       onDocument: followDocument,
       onProblem: (error) => failures.push(error.message),
     });

@@ -71,3 +71,49 @@ export const DEFAULT_CHECK_RULES: CheckRules = {
   mode: null,
   inkLimitPercent: null,
 };
+
+/** How much a kind of finding weighs: it has to be settled, it is told, or it is not looked for. */
+export const SEVERITIES = ['must', 'note', 'off'] as const;
+export type Severity = (typeof SEVERITIES)[number];
+
+/** What the pages of a job are checked by. */
+export interface JobChecks extends Omit<CheckRules, 'off'> {
+  /** By kind; absent: as is usual. */
+  readonly severities: Partial<Record<FindingKind, Severity>>;
+}
+
+export const DEFAULT_JOB_CHECKS: JobChecks = {
+  severities: {},
+  nearColours: DEFAULT_CHECK_RULES.nearColours,
+  minDpi: null,
+  mode: null,
+  inkLimitPercent: null,
+};
+
+/** Kinds that are seldom a fault: they are told. */
+const NOTES = new Set<FindingKind>(['lone-part', 'lone-region', 'unused-part', 'near-colours']);
+
+export function severityOf({ severities }: Pick<JobChecks, 'severities'>, kind: FindingKind): Severity {
+  return severities[kind] ?? (NOTES.has(kind) ? 'note' : 'must');
+}
+
+/** Why a finding may stay. */
+export interface Waiver {
+  readonly reason: string;
+}
+
+/** That a page had no open finding: it holds for what it was given for, and for nothing else. */
+export interface Certificate {
+  /** When, as ISO 8601. */
+  readonly at: string;
+  /** SHA-256 of the line art, the page's decisions and the cast sheet, in hexadecimal. */
+  readonly content: string;
+  /** Which division of pages into regions it was made by. */
+  readonly engine: number;
+  readonly checks: JobChecks;
+  /** Findings that were waived. */
+  readonly waived: number;
+}
+
+/** Names a finding among those of its page. */
+export const keyOfFinding = ({ kind, at }: Pick<Finding, 'kind' | 'at'>): string => `${kind}/${at.join()}`;

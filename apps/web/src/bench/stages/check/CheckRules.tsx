@@ -1,0 +1,113 @@
+import { editJobChecks, severityOf, SEVERITIES, type FindingKind, type JobChecks, type Severity } from '@jumble/core';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import type { ReactNode } from 'react';
+import { counted } from '../../../measures.ts';
+import { tones } from '../../../theme.ts';
+import { Key } from '../../Key.tsx';
+import { NumberField } from '../../NumberField.tsx';
+import { useBench, useBenchState } from '../../state/benchContext.ts';
+import { certify } from './certificate.ts';
+import { openFindings } from './findings.ts';
+import { KIND_WORDS, KINDS_OF_PAGES, SEVERITY_WORDS } from './findingWords.ts';
+
+/** The page's certificate, and what the pages of the job are checked by. */
+export function CheckRules(): ReactNode {
+  const bench = useBench();
+  const checks = useBenchState((state) => state.cast?.checks);
+  if (checks === undefined) return null;
+  const change = (label: string, next: Partial<JobChecks>): void =>
+    bench.changeCast(label, [editJobChecks({ ...checks, ...next })]);
+  const weigh = (kind: FindingKind, severity: Severity): void =>
+    change(`${KIND_WORDS[kind]}: ${SEVERITY_WORDS[severity]}`, {
+      severities: { ...checks.severities, [kind]: severity },
+    });
+  return (
+    <Box sx={{ overflowY: 'auto', flex: 1, pb: 1.5 }}>
+      <CertificateOfPage />
+      <Box component="section" aria-label="In the whole job" sx={{ px: 1.25, pt: 1.25 }}>
+        <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
+          In the whole job
+        </Typography>
+        {KINDS_OF_PAGES.map((kind) => (
+          <label key={kind} style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 2, alignItems: 'center' }}>
+            <span style={{ flex: 1 }}>{KIND_WORDS[kind]}</span>
+            <select
+              value={severityOf(checks, kind)}
+              onChange={(event) => {
+                weigh(kind, event.target.value as Severity);
+                event.target.blur();
+              }}
+              style={{ font: 'inherit', fontSize: 12.5 }}
+            >
+              {SEVERITIES.map((severity) => (
+                <option key={severity} value={severity}>
+                  {SEVERITY_WORDS[severity]}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+        <NumberField
+          label="Near colours: below CIEDE2000"
+          value={checks.nearColours}
+          least={0}
+          most={100}
+          onSet={(nearColours) => change(`Colours are near below ${nearColours}`, { nearColours })}
+        />
+        <NumberField
+          label="Least resolution, in dpi (0: any)"
+          value={checks.minDpi ?? 0}
+          least={0}
+          most={10_000}
+          onSet={(dpi) => change(`Least resolution ${dpi} dpi`, { minDpi: dpi === 0 ? null : dpi })}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+/** When, by what and for what content the page was found to be without faults. */
+function CertificateOfPage(): ReactNode {
+  const bench = useBench();
+  const certificate = useBenchState((state) => state.document?.certificate ?? null);
+  const holds = useBenchState((state) => state.certified);
+  const mayCertify = useBenchState(
+    (state) => state.findings !== null && !state.checking && openFindings(state).length === 0,
+  );
+  return (
+    <Box
+      component="section"
+      aria-label="Certificate"
+      sx={{ px: 1.25, py: 1, bgcolor: '#fff', borderBottom: `1px solid ${tones.line}` }}
+    >
+      {certificate === null ? (
+        <Typography variant="body2">This page has no certificate yet.</Typography>
+      ) : (
+        <>
+          <Typography variant="body2">
+            <b>{holds === true ? 'Certified' : holds === false ? 'No longer certified' : 'Certificate'}</b>
+          </Typography>
+          <Typography variant="caption" color="text.secondary" component="p">
+            {holds === false && 'Something was changed since. '}
+            Checked {new Date(certificate.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},
+            engine {certificate.engine}, {counted(certificate.waived, 'finding')} waived, content{' '}
+            {certificate.content.slice(0, 12)}
+          </Typography>
+        </>
+      )}
+      <Button
+        variant="contained"
+        sx={{ mt: 0.75 }}
+        disabled={!mayCertify || holds === true}
+        onClick={() => void certify(bench)}
+      >
+        Certify the page
+      </Button>{' '}
+      <Typography variant="caption" color="text.secondary">
+        <Key>c</Key>
+      </Typography>
+    </Box>
+  );
+}

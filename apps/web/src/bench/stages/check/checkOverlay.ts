@@ -1,0 +1,39 @@
+import { keyOfFinding, type Finding, type FindingKind } from '@jumble/core';
+import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
+import type { BenchState } from '../../state/benchState.ts';
+import { findingsListed } from './findings.ts';
+import { KIND_WORDS } from './findingWords.ts';
+
+/** What is about whole regions or the whole page is outlined while it is stood at alone: its boxes would hide the page. */
+const OF_REGIONS = new Set<FindingKind>([
+  'empty',
+  'balloon',
+  'lone-part',
+  'lone-region',
+  'unused-part',
+  'resolution',
+  'bleed',
+]);
+/** Room between a place and its outline, in px: it shows what it is about. */
+const ROOM_PX = 3;
+
+/** The places of findings: the one the worklist stands at with its name, those about to be mended together, the others thin. */
+export function checkOverlay(state: BenchState): Overlay {
+  const { findingKey, mendKind } = state;
+  const { open, notes } = findingsListed(state);
+  const shapes: OverlayShape[] = [];
+  let chosen: OverlayShape | null = null;
+  for (const finding of [...open, ...notes]) {
+    const points = outlineOf(finding);
+    if (keyOfFinding(finding) === findingKey) chosen = { points, look: 'chosen', label: KIND_WORDS[finding.kind] };
+    else if (finding.kind === mendKind || !OF_REGIONS.has(finding.kind))
+      shapes.push({ points, look: finding.kind === mendKind ? 'fault' : 'area' });
+  }
+  // What is stood at lies over the others.
+  return { ...EMPTY_OVERLAY, shapes: chosen === null ? shapes : [...shapes, chosen] };
+}
+
+function outlineOf({ x, y, width, height }: Finding): OverlayShape['points'] {
+  const [left, top, right, bottom] = [x - ROOM_PX, y - ROOM_PX, x + width + ROOM_PX, y + height + ROOM_PX];
+  return [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
+}
