@@ -41,7 +41,11 @@ function linearRgb({ l, a, b }: Oklab): readonly [number, number, number] {
 
 /** What rounds to a byte all the same is still inside. */
 const SLACK = 1e-4;
-const isInside = (lab: Oklab): boolean => linearRgb(lab).every((v) => v >= -SLACK && v <= 1 + SLACK);
+const isByte = (v: number): boolean => v >= -SLACK && v <= 1 + SLACK;
+const isInside = (lab: Oklab): boolean => {
+  const [r, g, b] = linearRgb(lab);
+  return isByte(r) && isByte(g) && isByte(b);
+};
 /** Halvings of the way to the edge of the gamut. */
 const STEPS = 24;
 
@@ -62,15 +66,21 @@ export function rgbOfOklab(lab: Oklab): number {
   return (byteOf(r) << 16) | (byteOf(g) << 8) | byteOf(b);
 }
 
+/** The last byte whose linear value is not above each of so many steps from 0 to 1. */
+const BYTE_STEPS = 4096;
+const byteBelow = Uint8Array.from({ length: BYTE_STEPS + 1 }, (_, step) => {
+  let byte = 0;
+  while (byte < 255 && linearOf(byte + 1) <= step / BYTE_STEPS) byte++;
+  return byte;
+});
+
 /** The byte whose linear value is nearest. */
 function byteOf(linear: number): number {
-  let [low, high] = [0, 255];
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (linearOf(middle) <= linear) low = middle;
-    else high = middle;
-  }
-  return linear - linearOf(low) <= linearOf(high) - linear ? low : high;
+  if (linear <= 0) return 0;
+  if (linear >= 1) return 255;
+  let low = byteBelow[Math.floor(linear * BYTE_STEPS)]!;
+  while (low < 254 && linearOf(low + 1) <= linear) low++;
+  return linear - linearOf(low) <= linearOf(low + 1) - linear ? low : low + 1;
 }
 
 /** Lightness times one less `darken`, hue kept, chroma clipped to the gamut. */

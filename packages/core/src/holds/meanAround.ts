@@ -8,8 +8,10 @@ export interface FlatsAround {
   readonly rgb: readonly number[];
 }
 
-/** From this radius on the flats are averaged over squares first, so many of which a radius holds. */
+/** From this radius on the flats are averaged over squares first, so many of which a radius holds; fewer on a large page. */
 const CELLS_A_RADIUS = 8;
+const CELLS_ON_LARGE = 5;
+const LARGE_PX = 12_000_000;
 /** On a large page squares are larger, so that there are no more than these. */
 const MOST_SQUARES = 3_000_000;
 const [UNKNOWN, NONE] = [-2, -1];
@@ -26,7 +28,7 @@ export function meanAround(
 ): (x: number, y: number) => number {
   const size = Math.max(
     1,
-    Math.floor(radiusPx / CELLS_A_RADIUS),
+    Math.floor(radiusPx / (width * height > LARGE_PX ? CELLS_ON_LARGE : CELLS_A_RADIUS)),
     Math.ceil(Math.sqrt((width * height) / MOST_SQUARES)),
   );
   const columns = Math.ceil(width / size);
@@ -55,7 +57,10 @@ export function meanAround(
   const disc = (column: number, row: number): number => {
     const place = row * columns + column;
     if (known[place] !== UNKNOWN) return known[place]!;
-    let [r, g, b, count] = [0, 0, 0, 0];
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    let count = 0;
     for (let dy = -most; dy <= most; dy++) {
       const py = row + dy;
       if (py < 0 || py >= rows) continue;
@@ -73,8 +78,10 @@ export function meanAround(
   const corners = new Int32Array(4);
   let [cornerColumn, cornerRow, areWhole] = [NaN, NaN, false];
   return (x, y) => {
-    const [fx, fy] = [(x + 0.5) / size - 0.5, (y + 0.5) / size - 0.5];
-    const [left, top] = [Math.floor(fx), Math.floor(fy)];
+    const fx = (x + 0.5) / size - 0.5;
+    const fy = (y + 0.5) / size - 0.5;
+    const left = Math.floor(fx);
+    const top = Math.floor(fy);
     if (left !== cornerColumn || top !== cornerRow) {
       [cornerColumn, cornerRow, areWhole] = [left, top, true];
       for (let k = 0; k < 4; k++) {
@@ -85,8 +92,12 @@ export function meanAround(
       }
     }
     if (areWhole) return corners[0]!;
-    const [sx, sy] = [fx - left, fy - top];
-    let [r, g, b, weight] = [0, 0, 0, 0];
+    const sx = fx - left;
+    const sy = fy - top;
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    let weight = 0;
     for (let k = 0; k < 4; k++) {
       const one = corners[k]!;
       if (one === NONE) continue;
@@ -116,5 +127,5 @@ function addRun(sums: Uint32Array, row: number, from: number, to: number, size: 
 }
 
 function packed(r: number, g: number, b: number): number {
-  return (Math.round(r) << 16) | (Math.round(g) << 8) | Math.round(b);
+  return (((r + 0.5) | 0) << 16) | (((g + 0.5) | 0) << 8) | ((b + 0.5) | 0);
 }

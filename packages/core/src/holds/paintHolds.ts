@@ -86,7 +86,8 @@ function paintPixels(
       const shade = shades[piece];
       if (shade === undefined) continue;
       const colour = shade(x, y);
-      varying.set(x, y, rgbaWord(colour));
+      // Opaque, with its bytes in the order of RGBA.
+      varying.set(x, y, 0xff000000 | ((colour & 255) << 16) | (colour & 0xff00) | (colour >>> 16));
       const k = piece * 4;
       sums[k] = sums[k]! + (colour >>> 16);
       sums[k + 1] = sums[k + 1]! + ((colour >>> 8) & 255);
@@ -147,7 +148,7 @@ class Colouring {
       const rgb = mean(x, y);
       // Nothing coloured is near: black.
       if (rgb < 0) return 0;
-      const place = (rgb ^ (rgb >>> 9)) & (KNOWN_COLOURS - 1);
+      const place = Math.imul(rgb, 0x9e3779b1) >>> PLACE_SHIFT;
       if (colours[place] !== rgb) {
         colours[place] = rgb;
         darkened[place] = darkenOklab(oklabOf(rgb), darken);
@@ -174,7 +175,8 @@ function meanOf(colours: readonly Oklab[]): Oklab {
 }
 
 /** Colours that are kept darkened; a power of two. */
-const KNOWN_COLOURS = 1 << 15;
+const KNOWN_COLOURS = 1 << 19;
+const PLACE_SHIFT = 13;
 /** Steps in which a gradient is worked out. */
 const STEPS = 1024;
 
