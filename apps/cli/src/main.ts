@@ -1,4 +1,4 @@
-import { MAX_TRAP_DEPTH_MM, MAX_TRAP_DEPTH_PX, MAX_UNDERLAP_PX, type TrapRule } from '@jumble/core';
+import { LAYER_SPLITS, MAX_TRAP_DEPTH_MM, MAX_TRAP_DEPTH_PX, MAX_UNDERLAP_PX, type TrapRule } from '@jumble/core';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { runCheck, type CheckOptions } from './runCheck.ts';
 import { runFlat, type FlatOptions } from './runFlat.ts';
@@ -36,14 +36,16 @@ export async function main(argv: readonly string[]): Promise<number> {
     .description('make layered flats of one page')
     .argument('<file>', 'page file')
     .requiredOption('--fills <file>', 'FILLS.json, or the word scratch')
-    .requiredOption('--out <target>', 'OUT.ora, or a folder')
+    .requiredOption('--out <target>', 'OUT.ora, OUT.tif, OUT.svg, OUT.pdf, or a folder')
     .option('--max-gap <px>', 'largest gap to close: auto, or px, 0 for none', maxGap, 'auto')
     .option('--trap <rule>', 'middle, a depth (2.5 or 0.3mm), or max- with the margin in px (max-2)', trapRule, {
       rule: 'middle',
     })
     .option('--underlap <px>', 'how far layers run under those in front of them', underlap, 0)
     .option('--holds <file>', 'HOLDS.json: rules that colour lines')
-    .option('--layers <split>', 'part or single', layerSplit, 'part')
+    .option('--layers <split>', LAYER_SPLITS.join(', '), layerSplit, 'part')
+    .option('--cmyk', 'colours for print, in .tif and .pdf')
+    .option('--profile <file>', 'FILE.icc of the printer; a generic one without')
     .action(async (file: string, options: FlatOptions) => {
       await runFlat(file, options);
     });
@@ -107,6 +109,7 @@ function underlap(text: string): number {
 }
 
 function layerSplit(text: string): FlatOptions['layers'] {
-  if (text === 'part' || text === 'single') return text;
-  throw new InvalidArgumentError('it must be "part" or "single".');
+  const split = LAYER_SPLITS.find((one) => one === text);
+  if (split !== undefined) return split;
+  throw new InvalidArgumentError(`it must be one of ${LAYER_SPLITS.join(', ')}.`);
 }

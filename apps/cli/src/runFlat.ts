@@ -1,8 +1,10 @@
-import { stat } from 'node:fs/promises';
-import { extname, join } from 'node:path';
+import { access, stat } from 'node:fs/promises';
+import { extname } from 'node:path';
 import {
   DEFAULT_PREP,
+  findPanels,
   findTouching,
+  panelOfPoints,
   formatColour,
   parseColour,
   regionAt,
@@ -17,23 +19,13 @@ import {
   trapOfRegions,
   type TrapRule,
 } from '@jumble/core';
-import {
-  buildOpenRaster,
-  encodeFlatsPng,
-  flatsLayers,
-  holdsOnPage,
-  inkRgba,
-  linesRgba,
-  renderFlats,
-  setPngFacts,
-  type FlatsLayer,
-  type HandoffInput,
-} from '@jumble/formats';
-import { decodePage, encodeRgba, PageFileError } from '@jumble/raster-io';
+import type { CmykColours, HandoffInput } from '@jumble/formats';
+import { convertToCmyk, decodePage, PageFileError } from '@jumble/raster-io';
 import { colourLines, readHolds } from './holds.ts';
 import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
-import { checkNoInput, makeOutputFolder, writeOutput } from './writeOutput.ts';
+import { writeFlats, type FlatsTarget } from './writeFlats.ts';
+import { checkNoInput } from './writeOutput.ts';
 
 export interface FlatOptions {
   readonly fills: string;
@@ -43,6 +35,8 @@ export interface FlatOptions {
   readonly underlap: number;
   readonly holds?: string;
   readonly layers: LayerSplit;
+  readonly cmyk?: true;
+  readonly profile?: string;
 }
 
 /**
@@ -51,14 +45,15 @@ export interface FlatOptions {
  * @throws UsageError with one line that names the file.
  */
 export async function runFlat(file: string, options: FlatOptions): Promise<void> {
-  if (options.underlap > 0 && options.layers === 'single')
-    throw new UsageError('--underlap: a single layer has none in front of it; leave it out, or take --layers part.');
+  if (options.underlap > 0 && (options.layers === 'single' || options.layers === 'panel'))
+    throw new UsageError('--underlap: these layers have none in front of them; leave it out, or take --layers part.');
   const target = await readTarget(options.out);
-  const inputs = [file, options.fills, options.holds].filter(
+  checkCmyk(options, target);
+  const inputs = [file, options.fills, options.holds, options.profile].filter(
     (one) => one !== undefined && one !== 'scratch',
   ) as string[];
   const rules = options.holds === undefined ? [] : await readHolds(options.holds);
-  if (target === 'file') await checkNoInput(options.out, inputs);
+  if (target !== 'folder') await checkNoInput(options.out, inputs);
   const decoded = await decodePage(file).catch((error: unknown) => {
     throw error instanceof PageFileError ? new UsageError(`${file}: ${error.message}`) : error;
   });
@@ -85,8 +80,35 @@ export async function runFlat(file: string, options: FlatOptions): Promise<void>
   };
   const input =
     options.holds === undefined ? plain : { ...plain, holds: colourLines(page, plain, options.holds, rules) };
-  if (target === 'file') await writeOutput(options.out, await buildOpenRaster(input, { encodeRgba }), inputs);
-  else await writeFolder(options.out, input, inputs);
+  await writeFlats(target, { out: options.out, input: withPanels(input), inputs, file, cmyk: await readCmyk(options) });
+}
+
+/** Layers by panel need the panels of the page. */
+function withPanels(input: HandoffInput): HandoffInput {
+  if (input.split !== 'panel') return input;
+  const { inkAlpha, width, height, regions } = input.survey;
+  const panels = findPanels(inkAlpha, width, height);
+  return { ...input, panelOfRegion: panelOfPoints(panels, regions.anchor, width) };
+}
+
+/** @throws UsageError where colours for print are asked for in a format that has none. */
+function checkCmyk({ cmyk, profile }: FlatOptions, target: FlatsTarget): void {
+  if (profile !== undefined && cmyk === undefined)
+    throw new UsageError('--profile: it says how colours are printed; give --cmyk with it.');
+  if (cmyk === true && target !== 'tif' && target !== 'pdf')
+    throw new UsageError('--cmyk: only .tif and .pdf hold colours for print; take one of these for --out.');
+}
+
+/** @throws UsageError for a profile that is none. */
+async function readCmyk({ cmyk, profile }: FlatOptions): Promise<CmykColours | undefined> {
+  if (cmyk === undefined) return undefined;
+  const path = profile ?? null;
+  if (path !== null) await access(path).catch(() => Promise.reject(new UsageError(`${path}: the profile cannot be opened; check its name.`))); // prettier-ignore
+  const convert: CmykColours['convert'] = (rgb) => convertToCmyk(rgb, path);
+  await convert([0]).catch((error: unknown) => {
+    throw error instanceof PageFileError ? new UsageError(`${path ?? '--cmyk'}: ${error.message}`) : error;
+  });
+  return { convert };
 }
 
 /** @throws UsageError for a rule that this page cannot have. */
@@ -108,22 +130,31 @@ function checkTrap(file: string, rule: TrapRule, dpi: number | null, survey: Sur
 /** Endings that look like a file's: letters alone, as many as such endings have. */
 const FILE_ENDING = /^\.[a-z]{2,4}$/i;
 
+const TARGETS: Readonly<Record<string, FlatsTarget>> = {
+  '.ora': 'ora',
+  '.tif': 'tif',
+  '.tiff': 'tif',
+  '.svg': 'svg',
+  '.pdf': 'pdf',
+};
+
 /**
- * Whether `--out` names a file or a folder.
+ * What `--out` names: a file of a format, or a folder.
  *
  * @throws UsageError for the ending of a format that is not written.
  */
-async function readTarget(out: string): Promise<'file' | 'folder'> {
+async function readTarget(out: string): Promise<FlatsTarget> {
   const isFolder = await stat(out).then(
     (there) => there.isDirectory(),
     () => false,
   );
   if (isFolder || /[/\\]$/.test(out)) return 'folder';
   const ending = extname(out);
-  if (ending.toLowerCase() === '.ora') return 'file';
+  const target = TARGETS[ending.toLowerCase()];
+  if (target !== undefined) return target;
   if (!FILE_ENDING.test(ending)) return 'folder';
   throw new UsageError(
-    `${out}: files that end in ${ending} are not written; --out takes a name that ends in .ora, or a folder (end its name with /).`,
+    `${out}: files that end in ${ending} are not written; --out takes a name that ends in .ora, .tif, .svg or .pdf, or a folder (end its name with /).`,
   );
 }
 
@@ -168,11 +199,15 @@ async function readFills(path: string, survey: Survey): Promise<GivenFills> {
       `it has ${parts.length} parts; at most ${MOST_PARTS} fit on a page. Leave out those that are not used.`,
     );
   const planned = new Map<string, PlannedGroup['parts'][number]>();
+  const groupOf = new Map<string, string>();
   parts.forEach((part: unknown, k) => {
-    const { id, name, colour } = (part ?? {}) as Record<string, unknown>;
+    const { id, name, colour, group } = (part ?? {}) as Record<string, unknown>;
     if (typeof id !== 'string' || typeof name !== 'string' || typeof colour !== 'string') {
       return fail(`part ${k + 1} must have "id", "name" and "colour" as text.`);
     }
+    if (group !== undefined && (typeof group !== 'string' || group === ''))
+      return fail(`part "${id}": "group" must be the name of a group.`);
+    groupOf.set(id, group ?? 'Parts');
     if (planned.has(id)) return fail(`part "${id}" is there twice; give each part an id of its own.`);
     try {
       planned.set(id, { id, name, rgb: parseColour(colour), empty: false });
@@ -197,50 +232,7 @@ async function readFills(path: string, survey: Survey): Promise<GivenFills> {
     if (region === null) return fail(`${where} lies on ink; move it onto paper.`);
     partOfRegion[region] = part;
   });
-  return { groups: [{ name: 'Parts', parts: [...planned.values()] }], partOfRegion };
-}
-
-async function writeFolder(out: string, input: HandoffInput, inputs: readonly string[]): Promise<void> {
-  await makeOutputFolder(out);
-  const { width, height } = input.survey;
-  const { dpi } = input;
-  const flats = renderFlats(input);
-  const write = (name: string, png: Uint8Array): Promise<void> => writeOutput(join(out, `${name}.png`), png, inputs);
-  await write('flats', await encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, encodeRgba));
-  const ink = await encodeRgba(inkRgba(input.survey.inkAlpha), width, height);
-  await write('ink', setPngFacts(ink, { dpi }));
-  if (input.holds !== undefined) {
-    const lines = await encodeRgba(linesRgba(input.survey.inkAlpha, holdsOnPage(input)), width, height);
-    await write('lines', setPngFacts(lines, { dpi }));
-  }
-  const taken = new Set(['flats', 'ink', 'lines', 'manifest']);
-  for (const layer of flatsLayers(input, flats)) {
-    // In a folder nothing tells where a cropped picture goes: every layer has the page's size.
-    const png = await encodeRgba(onPage(layer, width, height), width, height);
-    await write(fileName(layer.name, taken), setPngFacts(png, { dpi }));
-  }
-}
-
-function onPage(layer: FlatsLayer, width: number, height: number): Uint8Array {
-  if (layer.width === width && layer.height === height) return layer.rgba;
-  const page = new Uint8Array(width * height * 4);
-  for (let y = 0; y < layer.height; y++) {
-    const row = layer.rgba.subarray(y * layer.width * 4, (y + 1) * layer.width * 4);
-    page.set(row, ((layer.y + y) * width + layer.x) * 4);
-  }
-  return page;
-}
-
-function fileName(name: string, taken: Set<string>): string {
-  const base =
-    name
-      .normalize('NFKD')
-      .replace(/[^\w -]+/g, '')
-      .trim()
-      .replace(/\s+/g, '-')
-      .toLowerCase() || 'layer';
-  let candidate = base;
-  for (let k = 2; taken.has(candidate); k++) candidate = `${base}-${k}`;
-  taken.add(candidate);
-  return candidate;
+  const groups = new Map<string, PlannedGroup['parts'][number][]>();
+  for (const [id, part] of planned) groups.set(groupOf.get(id)!, [...(groups.get(groupOf.get(id)!) ?? []), part]);
+  return { groups: [...groups].map(([name, members]) => ({ name, parts: members })), partOfRegion };
 }

@@ -29,7 +29,12 @@ export async function writeOutput(
   option = '--out',
 ): Promise<void> {
   await checkNoInput(path, inputs, option);
-  await writeWhole(path, bytes).catch((error: unknown) => {
+  await writeBy(path, () => writeWhole(path, bytes), option);
+}
+
+/** Writes in whatever way. @throws UsageError with one line that names the file where the system refuses. */
+export async function writeBy(path: string, write: () => Promise<void>, option = '--out'): Promise<void> {
+  await write().catch((error: unknown) => {
     throw new UsageError(`${path}: it cannot be written (${reason(error)}); choose another ${option}.`);
   });
 }

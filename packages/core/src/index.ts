@@ -279,4 +279,4 @@ export {
 } from './holds/selectLines.ts';
 
 // Hand off
-export { type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';
+export { LAYER_SPLITS, type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';

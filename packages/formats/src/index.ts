@@ -1,5 +1,6 @@
 export * from './cast/castFiles.ts';
 export * from './handoff/buildOpenRaster.ts';
+export * from './handoff/flatsLayers.ts';
 export * from './openRaster/OpenRaster.ts';
 export * from './openRaster/readOpenRaster.ts';
 export * from './openRaster/writeOpenRaster.ts';
@@ -7,3 +8,9 @@ export * from './png/encodeFlatsPng.ts';
 export * from './png/setPngFacts.ts';
 export * from './cast/readCastFile.ts';
 export * from './cast/castToPdf.ts';
+export * from './handoff/buildSvg.ts';
+export * from './handoff/writeTiff.ts';
+export * from './svg/tracePaths.ts';
+export * from './tiff/TiffWriter.ts';
+export * from './handoff/buildProof.ts';
+export * from './handoff/PageSamples.ts';

@@ -1,3 +1,5 @@
+export * from './convertToCmyk.ts';
+export * from './FileSink.ts';
 export * from './decodeFlats.ts';
 export * from './decodePage.ts';
 export * from './decodeReference.ts';

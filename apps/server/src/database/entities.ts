@@ -1,3 +1,4 @@
+import type { LayerSplit } from '@jumble/core';
 import {
   Column,
   Entity,
@@ -176,7 +177,7 @@ export class PartColourEntity {
 export class HandoffEntity {
   @PrimaryColumn('text') id: string;
   @Column('text', { name: 'page_id' }) pageId: string;
-  @Column('text') split: 'part' | 'single';
+  @Column('text') split: LayerSplit;
   @Column('text') container: 'ora' | 'png';
   @Column('text') trap: string;
   @Column('text') palette: 'scene' | 'scratch';

@@ -1,11 +1,11 @@
 import { parseColour, UNSET_COLOUR, type CastSheet } from '@jumble/core';
-import { PDFDocument, rgb, StandardFonts, type PDFFont, type PDFPage } from 'pdf-lib';
+import { PDFDocument, StandardFonts, type PDFFont } from 'pdf-lib';
+import { drawSwatch, printable, SWATCH_WIDTH } from '../pdf/drawText.ts';
 
 /** A4 in points. */
 const [WIDTH, HEIGHT] = [595.28, 841.89];
 const MARGIN = 42;
 const ROW = 24;
-const SWATCH = 34;
 
 /** The cast sheet for the wall: swatches with their numbers, one scene after the other. */
 export async function castToPdf(sheet: CastSheet, title: string): Promise<Uint8Array> {
@@ -33,9 +33,9 @@ export async function castToPdf(sheet: CastSheet, title: string): Promise<Uint8A
       for (const part of parts) {
         room(ROW);
         const colour = sheet.colours.get(scene.id)?.get(part.id) ?? UNSET_COLOUR;
-        drawSwatch(page, y, part.empty ? null : colour);
-        write(part.slot ?? '', MARGIN + SWATCH + 8, 9, bold);
-        write(part.name, MARGIN + SWATCH + 24, 10, font);
+        drawSwatch(page, MARGIN, y, part.empty ? null : colour);
+        write(part.slot ?? '', MARGIN + SWATCH_WIDTH + 8, 9, bold);
+        write(part.name, MARGIN + SWATCH_WIDTH + 24, 10, font);
         write(part.empty ? 'left empty' : numbersOf(colour), 260, 9, font);
         if (part.notes !== undefined) write(part.notes.replace(/\s+/g, ' ').slice(0, 60), 440, 8, font);
         y -= ROW;
@@ -47,31 +47,8 @@ export async function castToPdf(sheet: CastSheet, title: string): Promise<Uint8A
   return pdf.save();
 }
 
-function drawSwatch(page: PDFPage, y: number, colour: string | null): void {
-  const word = colour === null ? 0xffffff : parseColour(colour);
-  page.drawRectangle({
-    x: MARGIN,
-    y: y - 5,
-    width: SWATCH,
-    height: ROW - 6,
-    color: rgb((word >> 16) / 255, ((word >> 8) & 255) / 255, (word & 255) / 255),
-    borderColor: rgb(0.25, 0.25, 0.25),
-    borderWidth: 0.5,
-  });
-}
-
 /** "#3f6f6b  63 111 107". */
 function numbersOf(colour: string): string {
   const word = parseColour(colour);
   return `${colour}   ${word >> 16} ${(word >> 8) & 255} ${word & 255}`;
-}
-
-/** The characters of each face: a set is made once, not for each text. */
-const charactersOf = new WeakMap<PDFFont, ReadonlySet<number>>();
-
-/** What the standard faces cannot write becomes a question mark. */
-function printable(text: string, face: PDFFont): string {
-  let known = charactersOf.get(face);
-  if (known === undefined) charactersOf.set(face, (known = new Set(face.getCharacterSet())));
-  return [...text].map((sign) => (known.has(sign.codePointAt(0)!) ? sign : '?')).join('');
 }

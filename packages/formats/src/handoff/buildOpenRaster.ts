@@ -3,114 +3,22 @@ import {
   compose,
   darken,
   degreesOfSlope,
-  doubleParts,
   holdRgba,
   layOver,
   paintOfRegions,
   EMPTY_PIXEL,
   PAINTED_PIXEL,
-  renderPage,
   type RenderedPage,
   rgbaWord,
   compileTrap,
-  type Corrections,
-  type HoldPaint,
-  type LayerSplit,
-  type LinePieces,
-  type PlannedGroup,
-  type Survey,
   type TileRaster,
-  type RegionTrap,
-  type TrapInk,
-  underlapLayer,
   PAPER_WORD,
 } from '@jumble/core';
+import { countLayers, flatsLayers, renderFlats, type HandoffInput, type HandoffPorts } from './flatsLayers.ts';
 import { writeOpenRaster } from '../openRaster/writeOpenRaster.ts';
 import type { OraLayer, OraNode } from '../openRaster/OpenRaster.ts';
-import { colourPixels, encodeFlatsPng, type EncodeRgba } from '../png/encodeFlatsPng.ts';
+import { colourPixels, encodeFlatsPng } from '../png/encodeFlatsPng.ts';
 import { setPngFacts } from '../png/setPngFacts.ts';
-
-export interface HandoffInput {
-  readonly survey: Survey;
-  /** Part of each region, null for none. */
-  readonly partOfRegion: readonly (string | null)[];
-  /** Place of each region's scene among those the parts have colours for. @default all in the first */
-  readonly sceneOfRegion?: Int32Array;
-  readonly groups: readonly PlannedGroup[];
-  /** What was painted over the regions. @default nothing */
-  readonly corrections?: Corrections;
-  readonly trap: RegionTrap;
-  readonly trapInk: TrapInk;
-  /** How far layers run under those in front of them, in px of the page as it was worked on. */
-  readonly underlapPx: number;
-  /** Colours of the lines. @default all black */
-  readonly holds?: { readonly pieces: LinePieces; readonly paint: HoldPaint };
-  /** Whether the colours of lines are a layer of their own, or the line art is coloured. @default 'layer' */
-  readonly lines?: 'layer' | 'coloured';
-  readonly split: LayerSplit;
-  /** Of the files that are made. */
-  readonly dpi: number | null;
-  /** The printed ink at twice the size the page was worked on: flats are scaled back to it. @default as worked on */
-  readonly full?: Pick<Survey, 'width' | 'height' | 'inkAlpha'>;
-  /** True when the colours are scratch colours; the layers' names say so. */
-  readonly scratch: boolean;
-}
-
-export interface HandoffPorts {
-  readonly encodeRgba: EncodeRgba;
-  /** Called with 0..1 as pictures are finished; may throw to stop. */
-  readonly onProgress?: (share: number) => void;
-}
-
-/** A finished layer of flats, before it is put into a container. */
-export interface FlatsLayer {
-  readonly group: string | null;
-  readonly name: string;
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-  readonly rgba: Uint8Array;
-}
-
-/** Renders the flats of a page once, for any container. */
-export function renderFlats(input: HandoffInput): RenderedPage {
-  const flats = renderPage(input);
-  const { full } = input;
-  return full === undefined ? flats : { ...flats, parts: doubleParts(flats.parts, full.width, full.height) };
-}
-
-/**
- * The layers of flats one at a time, topmost first, so that only one is in memory.
- *
- * @throws RangeError for an underlap where all flats are in one layer: there is nothing to run under.
- */
-export function* flatsLayers(input: HandoffInput, flats: RenderedPage): Generator<FlatsLayer> {
-  const { parts, rgbOfPart, partCount } = flats;
-  if (input.split === 'single') {
-    if (input.underlapPx > 0)
-      throw new RangeError('`underlapPx` must be 0 for a single layer: it has none in front of it');
-    const { width, height } = parts;
-    const rgba = colourPixels(parts.data, rgbOfPart);
-    yield { group: null, name: input.scratch ? 'Flats (scratch colours)' : 'Flats', x: 0, y: 0, width, height, rgba };
-    return;
-  }
-  const layerOf = rgbOfPart.map((_, n) => n % partCount);
-  const underlapPx = input.underlapPx * (input.full === undefined ? 1 : 2);
-  let part = 0;
-  for (const group of input.groups) {
-    for (const { name } of group.parts) {
-      const numbers: number[] = [];
-      for (let n = part; n < rgbOfPart.length; n += partCount) if (parts.areaPx[n]! > 0) numbers.push(n);
-      if (numbers.length > 0) {
-        const { x, y, width, height, data } = underlapLayer(parts, layerOf, numbers, underlapPx);
-        const rgba = colourPixels(data, rgbOfPart);
-        yield { group: group.name, name, x, y, width, height, rgba };
-      }
-      part++;
-    }
-  }
-}
 
 /**
  * Builds the OpenRaster hand-off: line art on top in multiply and locked, flats below in named
@@ -129,13 +37,7 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
   const ink = await lineLayers(input, holds, inkAlpha, (rgba) => png(rgba, width, height));
   report(0.25);
 
-  const expected =
-    input.split === 'single'
-      ? 1
-      : Math.max(
-          1,
-          flats.parts.areaPx.reduce((n, area) => n + (area > 0 ? 1 : 0), 0),
-        );
+  const expected = Math.max(1, countLayers(input, flats));
   const byGroup = new Map<string | null, OraLayer[]>();
   let made = 0;
   for (const layer of flatsLayers(input, flats)) {
@@ -144,7 +46,7 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
     list.push({
       kind: 'layer',
       name: layer.name,
-      png: await png(layer.rgba, layer.width, layer.height),
+      png: await png(colourPixels(layer.values, flats.rgbOfPart), layer.width, layer.height),
       x: layer.x,
       y: layer.y,
       compositeOp: 'svg:src-over',
@@ -205,7 +107,7 @@ export function buildFlatsPng(input: HandoffInput, ports: HandoffPorts): Promise
 }
 
 /** Says by how much the page was turned, because the layer no longer lies as the file it came from. */
-function inkLayerName(slopePpm: number): string {
+export function inkLayerName(slopePpm: number): string {
   return slopePpm === 0 ? 'Line art' : `Line art (straightened by ${degreesOfSlope(slopePpm).toFixed(2)} degrees)`;
 }
 
