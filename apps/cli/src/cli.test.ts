@@ -201,8 +201,8 @@ describe('what is written', () => {
   });
 
   test('has an ending that is known, or is a folder', async () => {
-    for (const out of ['page.png', 'page.tif', 'page.xyz', 'page.orra'])
-      refused(await flat(at(out)), out, /ends in \.ora, or a folder/);
+    for (const out of ['page.png', 'page.jpg', 'page.xyz', 'page.orra'])
+      refused(await flat(at(out)), out, /ends in \.ora, \.tif, \.svg or \.pdf, or a folder/);
     for (const out of ['flats.v2', 'plain', 'odd.png/']) {
       expect(await flat(at(out))).toBe(0);
       expect(await readdir(at(out))).toContain('flats.png');
@@ -238,7 +238,13 @@ describe('jumble flat', () => {
     expect(
       await jumble('flat', at('page.v1.png'), '--fills', at('fills.json'), '--out', at('layers'), '--trap', '1'),
     ).toBe(0);
-    expect((await readdir(at('layers'))).sort()).toEqual(['coat.png', 'flats.png', 'ink.png', 'sky.png']);
+    expect((await readdir(at('layers'))).sort()).toEqual([
+      'coat.png',
+      'flats.png',
+      'ink.png',
+      'manifest.json',
+      'sky.png',
+    ]);
     const coat = await pixels(at('layers/coat.png'));
     expect([coat.info.width, coat.info.height]).toEqual([120, 90]);
     for (let i = 3; i < coat.data.length; i += 4) expect([0, 255]).toContain(coat.data[i]);
@@ -440,6 +446,108 @@ describe('jumble check', () => {
     for (const [args, why] of cases) {
       expect(await check(args[0]!, ...args.slice(1))).toBe(2);
       expect(errors.join('')).toMatch(why);
+      expect(errors.join('').trim().split('\n')).toHaveLength(1);
+    }
+  });
+});
+
+describe('jumble flat into other formats', () => {
+  const flat = (out: string, ...args: string[]): Promise<number> =>
+    jumble('flat', at('page.v1.png'), '--fills', at('grouped.json'), '--out', at(out), ...args);
+  beforeAll(
+    () =>
+    writeFile(at('grouped.json'), JSON.stringify({ parts: [{ id: 'coat', name: 'Coat', colour: '#336699', group: 'Ana' }, { id: 'hat', name: 'Hat', colour: '#aa3311', group: 'Ana' }, { id: 'sky', name: 'Sky', colour: '#aaccee' }], fills: [{ x: 20, y: 20, part: 'coat' }, { x: 90, y: 20, part: 'hat' }, { x: 2, y: 2, part: 'sky' }] })), // prettier-ignore
+  );
+
+  test('writes TIFF, SVG and PDF, and checks clean as each of the layered ones', async () => {
+    for (const out of ['o.tif', 'o.svg', 'o.pdf', 'o-folder']) expect(await flat(out)).toBe(0);
+    expect((await sharp(at('o.tif')).metadata()).pages).toBe(5);
+    expect(Buffer.compare((await pixels(at('o.svg'))).data, (await pixels(at('o-folder/flats.png'))).data)).toBe(0);
+    expect((await readFile(at('o.pdf'))).subarray(0, 5).toString()).toBe('%PDF-');
+    expect(await jumble('check', at('page.v1.png'), at('o.tif'), '--report', at('r.json'))).toBe(0);
+    const manifest = JSON.parse(await readFile(at('o-folder/manifest.json'), 'utf8')) as { layers: { file: string; name: string; group: string }[] }; // prettier-ignore
+    expect(manifest.layers.map(({ file, name, group }) => [file, name, group])).toEqual([['coat.png', 'Coat', 'Ana'], ['hat.png', 'Hat', 'Ana'], ['sky.png', 'Sky', 'Parts']]); // prettier-ignore
+  });
+
+  test('makes layers by character, colour or panel', async () => {
+    const names = async (split: string): Promise<string[]> => {
+      expect(await flat(`by-${split}/`, '--layers', split)).toBe(0);
+      return ((await JSON.parse(await readFile(at(`by-${split}/manifest.json`), 'utf8'))) as { layers: { name: string }[] }).layers.map(({ name }) => name); // prettier-ignore
+    };
+    expect(await names('group')).toEqual(['Ana', 'Parts']);
+    expect(await names('colour')).toEqual(['#336699', '#aa3311', '#aaccee']);
+    expect((await names('panel')).length).toBeGreaterThan(0);
+  });
+
+  test('prints colours in TIFF and PDF alone, by a profile that is one', async () => {
+    expect(await flat('c.tif', '--cmyk')).toBe(0);
+    expect((await sharp(at('c.tif')).metadata()).space).toBe('cmyk');
+    expect(await flat('c.pdf', '--cmyk')).toBe(0);
+    // The generic profile, given as a file, makes the same of them.
+    const { icc } = await sharp(await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } }).withIccProfile('cmyk').toColourspace('cmyk').tiff().toBuffer()).metadata(); // prettier-ignore
+    await writeFile(at('generic.icc'), icc!);
+    expect(await flat('c3.tif', '--cmyk', '--profile', at('generic.icc'))).toBe(0);
+    expect(Buffer.compare(await readFile(at('c3.tif')), await readFile(at('c.tif')))).toBe(0);
+    for (const args of [
+      ['c.ora', '--cmyk'],
+      ['c.svg', '--cmyk'],
+      ['c2.tif', '--profile', at('notes.png')],
+      ['c2.tif', '--cmyk', '--profile', at('notes.png')],
+      ['c2.tif', '--cmyk', '--profile', at('none.icc')],
+    ] as [string, ...string[]][]) {
+      // prettier-ignore
+      expect(await flat(...args)).toBe(2);
+      expect(errors.join('').trim().split('\n')).toHaveLength(1);
+    }
+  });
+});
+
+describe('jumble diff', () => {
+  const report = async (): Promise<Record<string, unknown[]>> => JSON.parse(await readFile(at('diff.json'), 'utf8')) as Record<string, unknown[]>; // prettier-ignore
+  const diff = (sent: string, returned: string): Promise<number> => jumble('diff', at(sent), at(returned), '--report', at('diff.json')); // prettier-ignore
+  beforeAll(async () => {
+    for (const out of ['sent.ora', 'sent.tif', 'sent/'])
+      expect(await jumble('flat', at('page.v1.png'), '--fills', at('all.json'), '--out', at(out))).toBe(0);
+    await cp(at('sent'), at('back'), { recursive: true });
+    // A part in another colour, and the edge of another one moved.
+    const { data, info } = await pixels(at('sent/coat.png'));
+    for (let k = 0; k < data.length; k += 4) if (data[k + 3] === 255) data.set([0xcc, 0x22, 0x11], k);
+    for (let y = 20; y < 24; y++) data.fill(0, (y * info.width + 20) * 4, (y * info.width + 26) * 4);
+    await sharp(data, { raw: { width: info.width, height: info.height, channels: 4 } }).png().toFile(at('back/coat.png')); // prettier-ignore
+  });
+
+  test('finds nothing between a file and itself, whatever its format', async () => {
+    expect(await diff('sent.ora', 'sent.ora')).toBe(0);
+    expect(await diff('sent.tif', 'sent')).toBe(0);
+    expect(await diff('sent.ora', 'sent.tif')).toBe(0);
+    expect(await report()).toEqual({ recoloured: [], moved: [], added: [], removed: [] });
+  });
+
+  test('tells a new colour, a moved edge, and layers that came or went', async () => {
+    expect(await diff('sent', 'back')).toBe(1);
+    expect(await report()).toEqual({
+      recoloured: [{ part: 'Coat', from: '#336699', to: '#cc2211' }],
+      moved: [{ x: 20, y: 20, width: 6, height: 4, areaPx: 24, from: 'Coat', to: null }],
+      added: [],
+      removed: [],
+    });
+    const manifest = JSON.parse(await readFile(at('back/manifest.json'), 'utf8')) as { layers: { name: string }[] };
+    manifest.layers = manifest.layers.map((layer) => (layer.name === 'Sky' ? { ...layer, name: 'Glow' } : layer));
+    await writeFile(at('back/manifest.json'), JSON.stringify(manifest));
+    await diff('sent', 'back');
+    expect(await report()).toMatchObject({ added: ['Glow'], removed: ['Sky'] });
+  });
+
+  test('refuses another size, a torn file and a manifest that points outside, in one line', async () => {
+    await writeFile(at('torn.tif'), (await readFile(at('sent.tif'))).subarray(0, 300));
+    await mkdir(at('evil'));
+    await writeFile(at('evil/manifest.json'), JSON.stringify({ width: 120, height: 90, layers: [{ file: '../page.v1.png', name: 'x' }] })); // prettier-ignore
+    await sharp({ create: { width: 60, height: 45, channels: 3, background: '#fff' } })
+      .png()
+      .toFile(at('half.v1.png'));
+    await jumble('flat', at('half.v1.png'), '--fills', 'scratch', '--out', at('half.ora'));
+    for (const returned of ['torn.tif', 'evil', 'half.ora', 'nowhere.ora', 'notes.png']) {
+      expect(await diff('sent.ora', returned)).toBe(2);
       expect(errors.join('').trim().split('\n')).toHaveLength(1);
     }
   });

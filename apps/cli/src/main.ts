@@ -1,6 +1,7 @@
 import { LAYER_SPLITS, MAX_TRAP_DEPTH_MM, MAX_TRAP_DEPTH_PX, MAX_UNDERLAP_PX, type TrapRule } from '@jumble/core';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { runCheck, type CheckOptions } from './runCheck.ts';
+import { runDiff, type DiffOptions } from './runDiff.ts';
 import { runFlat, type FlatOptions } from './runFlat.ts';
 import { runRegions, type RegionsOptions } from './runRegions.ts';
 import { UsageError } from './UsageError.ts';
@@ -60,6 +61,16 @@ export async function main(argv: readonly string[]): Promise<number> {
     .option('--report <file>', 'where the findings go as JSON, else to standard output')
     .action(async (ink: string, flats: string, options: CheckOptions) => {
       code = await runCheck(ink, flats, options);
+    });
+
+  program
+    .command('diff')
+    .description('say what became of flats that were sent')
+    .argument('<sent>', 'OUT.ora, OUT.tif or a folder')
+    .argument('<returned>', 'what came back')
+    .option('--report <file>', 'where it goes as JSON, else to standard output')
+    .action(async (sent: string, returned: string, options: DiffOptions) => {
+      code = await runDiff(sent, returned, options);
     });
 
   try {

@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { extname } from 'node:path';
 import { FlatsBuilder, MAX_PAGE_PIXELS, type CheckedFlats } from '@jumble/core';
-import { flatsOfOpenRaster, readOpenRaster } from '@jumble/formats';
+import { flatsOfOpenRaster, readOpenRaster, readTiffPages } from '@jumble/formats';
 import { decodeFlats, decodeRgba, PageFileError } from '@jumble/raster-io';
+import { readLayers as readLayersOf } from './readLayers.ts';
 import { UsageError } from './UsageError.ts';
 
 /** Flats as a file has them, whoever made it. */
@@ -20,6 +21,10 @@ export interface ReadFlats {
  */
 export async function readFlats(path: string, palette: ReadonlySet<number> | null): Promise<ReadFlats> {
   if (extname(path).toLowerCase() === '.ora') return readLayers(path);
+  if (/^\.tiff?$/i.test(extname(path))) {
+    const layered = await readPagesOf(path);
+    if (layered !== null) return layered;
+  }
   const picture = await decodeFlats(path).catch((error: unknown) => {
     throw error instanceof PageFileError ? new UsageError(`${path}: ${error.message}`) : error;
   });
@@ -44,4 +49,18 @@ async function readLayers(path: string): Promise<ReadFlats> {
   } catch (error) {
     throw new UsageError(`${path}: it cannot be read (${(error as Error).message}). Export or copy the file again.`);
   }
+}
+
+/** Flats of a TIFF file in several pages; null for one with a single page, or none at all. */
+async function readPagesOf(path: string): Promise<ReadFlats | null> {
+  try {
+    if (readTiffPages(await readFile(path)).length < 2) return null;
+  } catch {
+    // What is wrong with it is said by who decodes it.
+    return null;
+  }
+  const { width, height, layers } = await readLayersOf(path);
+  const builder = new FlatsBuilder(width, height);
+  for (const layer of layers) builder.add(layer, false);
+  return { flats: builder.build(), dpi: null, mode: 'RGB + transparency' };
 }

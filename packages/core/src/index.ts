@@ -21,6 +21,7 @@ export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts'
 export { checkRulesOfFile } from './model/checkFinding.ts';
 export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';
 export { EMPTY_PIXEL, PAINTED_PIXEL, renderPage, type RenderedPage } from './handoff/renderPage.ts';
+export { diffLayers, type DiffLayer, type LayerDiff } from './check/diffLayers.ts';
 export { checkFlats, type CheckInput } from './check/checkFlats.ts';
 export type { Point } from './model/Point.ts';
 export {
@@ -279,4 +280,11 @@ export {
 } from './holds/selectLines.ts';
 
 // Hand off
-export { LAYER_SPLITS, type LayerSplit, type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';
+export {
+  LAYER_SPLITS,
+  type LayerSplit,
+  type PlannedGroup,
+  planParts,
+  stackedGroups,
+  stackedParts,
+} from './handoff/planLayers.ts';

@@ -14,3 +14,4 @@ export * from './svg/tracePaths.ts';
 export * from './tiff/TiffWriter.ts';
 export * from './handoff/buildProof.ts';
 export * from './handoff/PageSamples.ts';
+export * from './tiff/readTiffPages.ts';

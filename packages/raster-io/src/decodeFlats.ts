@@ -1,3 +1,5 @@
+import { MAX_PAGE_PIXELS } from '@jumble/core';
+import sharp from 'sharp';
 import { checkFile, dpiOf, modeOf, readMetadata } from './decodePage.ts';
 import type { RgbaRaster } from './decodeRgba.ts';
 import { PageFileError } from './PageFileError.ts';
@@ -47,4 +49,14 @@ export async function decodeFlats(path: string): Promise<DecodedFlats> {
       `The picture is damaged or cut short (${whatIsWrong(error)}). Export or copy the file again.`,
     );
   }
+}
+
+/** Decodes one page of a TIFF file; colours are numbers. @throws what the decoder says. */
+export async function decodeTiffPage(path: string, page: number): Promise<RgbaRaster> {
+  const { data, info } = await sharp(path, { page, ignoreIcc: true, limitInputPixels: MAX_PAGE_PIXELS })
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
 }

@@ -35,8 +35,8 @@ export interface OraImage {
   readonly dpi: number | null;
   /** Topmost first. */
   readonly children: readonly OraNode[];
-  /** PNG of everything merged, full size. */
+  /** PNG of everything merged, full size; empty where a file that was read has none. */
   readonly merged: Uint8Array;
-  /** PNG of at most 256 px a side. */
+  /** PNG of at most 256 px a side; empty where a file that was read has none. */
   readonly thumbnail: Uint8Array;
 }

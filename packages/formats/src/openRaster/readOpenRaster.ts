@@ -31,9 +31,7 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
   const xml = files['stack.xml'];
   const merged = files['mergedimage.png'];
   const thumbnail = files['Thumbnails/thumbnail.png'];
-  if (xml === undefined || merged === undefined || thumbnail === undefined) {
-    throw new TypeError('the OpenRaster file lacks stack.xml, mergedimage.png or its thumbnail');
-  }
+  if (xml === undefined) throw new TypeError('the OpenRaster file lacks stack.xml');
   const parser = new XMLParser({ preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: '' });
   const document = parser.parse(strFromU8(xml)) as XmlNode[];
   const image = document.find((node) => 'image' in node);
@@ -70,8 +68,9 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
     height: Number(attributes.h),
     dpi: attributes.xres === undefined ? null : Number(attributes.xres),
     children: (root.stack as XmlNode[]).flatMap(read),
-    merged,
-    thumbnail,
+    // Some programs leave them out.
+    merged: merged ?? new Uint8Array(0),
+    thumbnail: thumbnail ?? new Uint8Array(0),
   };
 }
 
@@ -85,6 +84,9 @@ export interface FlatsOfFile extends OraLayer {
 
 /** Layers that are no flats, by their name or that of a group around them. */
 const NO_FLATS = /^(line art|lines|paper|shading|merged)\b/i;
+
+/** Whether a layer of this name is line art, paper, shading or all of it merged. */
+export const isNoFlats = (name: string): boolean => NO_FLATS.test(name);
 
 /** The layers of flats of an OpenRaster picture, topmost first: what shows, and is neither line art nor paper nor shading. */
 export function flatsOfOpenRaster(nodes: readonly OraNode[], groups: readonly string[] = []): FlatsOfFile[] {
