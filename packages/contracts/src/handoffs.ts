@@ -1,14 +1,22 @@
-import type { LayerSplit, TrapRule } from '@jumble/core';
+import { LAYER_SPLITS, type LayerSplit, type TrapRule } from '@jumble/core';
 import { IsIn, IsOptional } from 'class-validator';
 
-/** An OpenRaster file with everything, or the flats alone as one PNG. */
-export type HandoffContainer = 'ora' | 'png';
+/**
+ * What is built: everything in layers as OpenRaster or TIFF, the flats alone as PNG or SVG, a proof as PDF; TIFF and PDF in
+ * colours for print as well.
+ */
+export const HANDOFF_CONTAINERS = ['ora', 'tif', 'tif-cmyk', 'png', 'svg', 'pdf', 'pdf-cmyk'] as const;
+export type HandoffContainer = (typeof HANDOFF_CONTAINERS)[number];
+
+/** Whether a file has layers to choose. */
+export const hasLayers = (container: HandoffContainer): boolean =>
+  container === 'ora' || container === 'tif' || container === 'tif-cmyk';
 
 export class CreateHandoffDto {
-  @IsIn(['part', 'single'])
+  @IsIn(LAYER_SPLITS)
   split: LayerSplit;
 
-  @IsIn(['ora', 'png'])
+  @IsIn(HANDOFF_CONTAINERS)
   container: HandoffContainer;
 
   /** Whether colours of lines are a layer of their own, or the line art is coloured. @default layer */

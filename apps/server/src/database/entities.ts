@@ -1,3 +1,4 @@
+import type { HandoffContainer } from '@jumble/contracts';
 import type { LayerSplit } from '@jumble/core';
 import {
   Column,
@@ -178,7 +179,7 @@ export class HandoffEntity {
   @PrimaryColumn('text') id: string;
   @Column('text', { name: 'page_id' }) pageId: string;
   @Column('text') split: LayerSplit;
-  @Column('text') container: 'ora' | 'png';
+  @Column('text') container: HandoffContainer;
   @Column('text') trap: string;
   @Column('text') palette: 'scene' | 'scratch';
   @Column('integer', { name: 'page_revision' }) pageRevision: number;

@@ -4,6 +4,14 @@ import type { Response } from 'express';
 import { sendFile } from '../storage/sendFile.ts';
 import { HandoffsService } from './handoffs.service.ts';
 
+const TYPES: Readonly<Record<string, string>> = {
+  '.ora': 'image/openraster',
+  '.png': 'image/png',
+  '.tif': 'image/tiff',
+  '.svg': 'image/svg+xml',
+  '.pdf': 'application/pdf',
+};
+
 @Controller('api')
 export class HandoffsController {
   constructor(@Inject(HandoffsService) private readonly handoffs: HandoffsService) {}
@@ -34,6 +42,6 @@ export class HandoffsController {
   async file(@Param('id') id: string, @Res() response: Response): Promise<void> {
     const { path, name } = await this.handoffs.file(id);
     response.attachment(name);
-    await sendFile(response, path, name.endsWith('.ora') ? 'image/openraster' : 'image/png', false);
+    await sendFile(response, path, TYPES[name.slice(name.lastIndexOf('.'))] ?? 'application/octet-stream', false);
   }
 }

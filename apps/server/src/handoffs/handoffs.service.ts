@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { MessageChannel } from 'node:worker_threads';
-import type { CreateHandoffDto, HandoffView } from '@jumble/contracts';
-import { readCastSheet, readPageDocument, type TrapRule } from '@jumble/core';
+import { hasLayers, type CreateHandoffDto, type HandoffContainer, type HandoffView } from '@jumble/contracts';
+import { readCastSheet, readPageDocument, type PageDocument, type TrapRule } from '@jumble/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
@@ -74,11 +74,11 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
     const sheet = readCastSheet(cast.records);
     const { palette } = sheet;
     const trap = readPageDocument(document.records).trap ?? sheet.trap.rule;
-    if (sheet.trap.underlapPx > 0 && (body.split === 'single' || body.container === 'png')) {
+    if (sheet.trap.underlapPx > 0 && !mayRunUnder(body)) {
       throw new DomainError(
         400,
         'underlap-needs-layers',
-        `The layers of this job run ${sheet.trap.underlapPx} px under each other, and a single layer has none in front of it. Choose one layer per part, or set the underlap to 0 on the Trap stage.`,
+        `The layers of this job run ${sheet.trap.underlapPx} px under each other, and these layers have none in front of them. Choose one layer per part, or set the underlap to 0 on the Trap stage.`,
       );
     }
     const row: HandoffEntity = {
@@ -113,6 +113,10 @@ export class HandoffsService implements OnApplicationBootstrap, OnApplicationShu
       split: body.split,
       lines: body.lines ?? 'layer',
       container: body.container,
+      proof: {
+        title: `${job.name}, ${page.name}`,
+        lines: proofLines(readPageDocument(document.records), document.revision),
+      },
       // What is handed off has the file's own size.
       outDpi: page.dpi === null || page.fullGreyHash === null ? page.dpi : 2 * page.dpi,
       scratch: palette === 'scratch',
@@ -216,7 +220,26 @@ function problemOf(code: string | undefined): string {
   return 'The file could not be built. The page and all fills are kept; build it again.';
 }
 
-function handoffFileName(jobName: string, page: PageEntity, container: 'ora' | 'png', palette: string): string {
+/** Whether layers may lie in front of each other; outlines and proofs have none that could. */
+function mayRunUnder({ container, split }: CreateHandoffDto): boolean {
+  return hasLayers(container) ? split !== 'single' && split !== 'panel' : container !== 'png';
+}
+
+/** What a proof says beside the page: which state it is, whether it was certified, and what was let stay for what reason. */
+function proofLines({ certificate, waivers }: PageDocument, revision: number): string[] {
+  return [
+    `Revision ${revision}, ${new Date().toISOString().slice(0, 10)}`,
+    certificate === null
+      ? 'Not certified'
+      : `Certified ${certificate.at.slice(0, 16).replace('T', ' ')} UTC for content ${certificate.content.slice(0, 12)}`,
+    ...[...waivers].map(([key, { reason }]) => {
+      const [kind, at] = key.split('/');
+      return `${kind!} at ${at!.replace(',', ', ')} px may stay: ${reason}`;
+    }),
+  ];
+}
+
+function handoffFileName(jobName: string, page: PageEntity, container: HandoffContainer, palette: string): string {
   const plain = (text: string): string =>
     text
       .normalize('NFKD')
@@ -225,5 +248,6 @@ function handoffFileName(jobName: string, page: PageEntity, container: 'ora' | '
       .replace(/[\s_]+/g, '-')
       .toLowerCase();
   const pieces = [plain(jobName), plain(page.name), palette === 'scratch' ? 'scratch-flats' : 'flats'];
-  return `${pieces.filter(Boolean).join('_')}.${container}`;
+  const [ending, colours] = container.split('-') as [string, string?];
+  return `${[...pieces, colours ?? ''].filter(Boolean).join('_')}.${ending}`;
 }

@@ -90,13 +90,37 @@ describe('a hand-off', () => {
     for (const body of [
       { split: 'single', container: 'ora' },
       { split: 'single', container: 'png' },
+      { split: 'panel', container: 'tif' },
     ]) {
       const refused = await server.ask.post(`/api/pages/${pageId}/handoffs`).send(body).expect(400);
       expect((refused.body as { detail: string }).detail).toMatch(
-        /run 4 px under each other, and a single layer has none/,
+        /run 4 px under each other, and these layers have none/,
       );
     }
     await change(0);
+  });
+
+  test('as TIFF, SVG and PDF, for print too, is what such files are, by any split', async () => {
+    for (const [container, split, name] of [
+      ['tif', 'group', 'night-tram_page-1_flats.tif'],
+      ['tif-cmyk', 'panel', 'night-tram_page-1_flats_cmyk.tif'],
+      ['svg', 'single', 'night-tram_page-1_flats.svg'],
+      ['pdf', 'single', 'night-tram_page-1_flats.pdf'],
+      ['pdf-cmyk', 'single', 'night-tram_page-1_flats_cmyk.pdf'],
+    ] as const) {
+      const view = await build({ split, container });
+      expect(view).toMatchObject({ state: 'ready', fileName: name });
+      const file = await download(view);
+      if (name.endsWith('.pdf')) expect(file.subarray(0, 5).toString()).toBe('%PDF-');
+      else if (name.endsWith('.svg')) expect((await sharp(file).metadata()).width).toBe(120);
+      else
+        expect(await sharp(file).metadata()).toMatchObject({
+          width: 120,
+          space: container === 'tif' ? 'srgb' : 'cmyk',
+        });
+    }
+    for (const split of ['group', 'colour', 'panel'])
+      expect((await build({ split, container: 'ora' })).state).toBe('ready');
   });
 
   test('as one PNG has only the colours of the parts, fully opaque', async () => {

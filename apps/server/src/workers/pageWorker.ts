@@ -1,3 +1,5 @@
+import { promisify } from 'node:util';
+import { deflate } from 'node:zlib';
 import { readFile, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
@@ -18,6 +20,7 @@ import {
   scenesOfPage,
   scenesShown,
   openSurvey,
+  panelOfPoints,
   packCuts,
   compileTrap,
   findLinePieces,
@@ -36,6 +39,9 @@ import {
 import {
   buildFlatsPng,
   buildOpenRaster,
+  buildProof,
+  buildSvg,
+  writeTiffHandoff,
   renderFlats,
   castToCsv,
   castToPdf,
@@ -43,7 +49,7 @@ import {
   setPngFacts,
   type HandoffInput,
 } from '@jumble/formats';
-import { decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
+import { convertToCmyk, decodePage, encodeGrey, encodeRgba, FileSink, PageFileError } from '@jumble/raster-io';
 import { scanSheet } from '@jumble/scanner';
 import type {
   CastFileTask,
@@ -299,13 +305,32 @@ async function handoff(task: HandoffTask): Promise<null> {
     ...(full === undefined ? {} : { full }),
     lines: task.lines,
   };
+  await writeHandoff(task.split === 'panel' ? withPanels(input, task) : input, task);
+  return null;
+}
+
+/** Layers by panel need the page's panels, corrected or found. */
+function withPanels(input: HandoffInput, { panels }: HandoffTask): HandoffInput {
+  const { inkAlpha, width, height, regions } = input.survey;
+  const known = panels?.map(({ points }) => ({ points, framed: true })) ?? findPanels(inkAlpha, width, height);
+  return { ...input, panelOfRegion: panelOfPoints(known, regions.anchor, width) };
+}
+
+const zlibDeflate = promisify(deflate);
+const PACKING = { deflate: (bytes: Uint8Array): Promise<Uint8Array> => zlibDeflate(bytes, { level: 3 }) };
+const PRINTED = { cmyk: { convert: (rgb: readonly number[]) => convertToCmyk(rgb, null) } };
+
+async function writeHandoff(input: HandoffInput, task: HandoffTask): Promise<void> {
   const report = (share: number): void => task.progress.postMessage(share);
   report(0.05);
-  const bytes =
-    task.container === 'ora'
-      ? await buildOpenRaster(input, { encodeRgba, onProgress: (share) => report(0.05 + 0.9 * share) })
-      : await buildFlatsPng(input, { encodeRgba });
-  await writeFile(task.target, bytes);
+  const onProgress = (share: number): void => report(0.05 + 0.9 * share);
+  const { container, target, proof } = task;
+  const printed = container.endsWith('-cmyk') ? PRINTED : {};
+  if (container === 'ora') await writeFile(target, await buildOpenRaster(input, { encodeRgba, onProgress }));
+  else if (container === 'png') await writeFile(target, await buildFlatsPng(input, { encodeRgba }));
+  else if (container === 'svg') await writeFile(target, buildSvg(input));
+  else if (container === 'pdf' || container === 'pdf-cmyk')
+    await writeFile(target, await buildProof(input, proof, { ...PACKING, ...printed }));
+  else await FileSink.write(target, (sink) => writeTiffHandoff(input, { sink, ...PACKING, ...printed, onProgress }));
   report(1);
-  return null;
 }

@@ -1,3 +1,4 @@
+import type { HandoffContainer } from '@jumble/contracts';
 import type {
   CastSheet,
   CorrectionTile,
@@ -103,7 +104,9 @@ export interface HandoffTask extends PageInput {
   readonly split: LayerSplit;
   /** Whether colours of lines are a layer of their own, or the line art is coloured. */
   readonly lines: 'layer' | 'coloured';
-  readonly container: 'ora' | 'png';
+  readonly container: HandoffContainer;
+  /** What a proof says beside the page. */
+  readonly proof: { readonly title: string; readonly lines: readonly string[] };
   /** What the files state. */
   readonly outDpi: number | null;
   readonly scratch: boolean;

@@ -1,4 +1,4 @@
-import type { HandoffContainer, HandoffView } from '@jumble/contracts';
+import { hasLayers, type HandoffContainer, type HandoffView } from '@jumble/contracts';
 import { degreesOfSlope, type LayerSplit } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -56,7 +56,7 @@ export function HandoffPanel(): ReactNode {
       setAsking(false);
     }
   };
-  const isSingle = container === 'png' || split === 'single';
+  const isSingle = hasLayers(container) ? split === 'single' || split === 'panel' : container === 'png';
   const building = handoffs?.some((one) => one.state === 'building') === true;
   return (
     <Box sx={{ overflowY: 'auto', flex: 1, p: 1.25, display: 'grid', gap: 1.5, alignContent: 'start' }}>
@@ -80,16 +80,24 @@ export function HandoffPanel(): ReactNode {
         <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>File</FormLabel>
         <RadioGroup value={container} onChange={(event) => setContainer(event.target.value as HandoffContainer)}>
           <Choice value="ora" label="Layered, with line art (OpenRaster)" />
+          <Choice value="tif" label="Layered, with line art (TIFF)" />
+          <Choice value="tif-cmyk" label="The same for print (TIFF, CMYK)" />
           <Choice value="png" label="Flats alone (PNG)" />
+          <Choice value="svg" label="Flats as outlines (SVG)" />
+          <Choice value="pdf" label="A proof with its parts (PDF)" />
+          <Choice value="pdf-cmyk" label="The same for print (PDF, CMYK)" />
         </RadioGroup>
       </FormControl>
-      <FormControl disabled={container === 'png'}>
+      <FormControl disabled={!hasLayers(container)}>
         <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Layers</FormLabel>
         <RadioGroup
-          value={container === 'png' ? 'single' : split}
+          value={hasLayers(container) ? split : 'single'}
           onChange={(event) => setSplit(event.target.value as LayerSplit)}
         >
           <Choice value="part" label="One layer per part, in groups" />
+          <Choice value="group" label="One layer per character, prop or set" />
+          <Choice value="colour" label="One layer per colour" />
+          <Choice value="panel" label="One layer per panel" />
           <Choice value="single" label="One layer for all flats" />
         </RadioGroup>
       </FormControl>
@@ -106,7 +114,7 @@ export function HandoffPanel(): ReactNode {
       {underlapPx > 0 && (
         <Alert severity={isSingle ? 'error' : 'info'} sx={{ py: 0 }}>
           {isSingle
-            ? `Layers run ${underlapPx} px under each other in this job, and a single layer has none in front of it. Choose one layer per part, or set that to 0 on the Trap stage.`
+            ? `Layers run ${underlapPx} px under each other in this job, and these layers have none in front of them. Choose one layer per part, or set that to 0 on the Trap stage.`
             : `Layers run ${underlapPx} px under those in front of them.`}
         </Alert>
       )}
@@ -166,13 +174,22 @@ function Choice({ value, label }: { readonly value: string; readonly label: stri
   );
 }
 
+const SPLIT_WORDS: Readonly<Record<LayerSplit, string>> = {
+  part: 'layer per part',
+  group: 'layer per character',
+  colour: 'layer per colour',
+  panel: 'layer per panel',
+  single: 'one layer',
+};
+const FILE_WORDS: Readonly<Record<string, string>> = { png: 'flats alone', svg: 'outlines', pdf: 'proof' };
+
 interface HandoffRowProps {
   readonly handoff: HandoffView;
   readonly onCancel: () => void;
 }
 
 function HandoffRow({ handoff, onCancel }: HandoffRowProps): ReactNode {
-  const what = `${handoff.container === 'png' ? 'flats alone' : handoff.split === 'part' ? 'layer per part' : 'one layer'}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${ruleWords(handoff.trap)}`;
+  const what = `${hasLayers(handoff.container) ? SPLIT_WORDS[handoff.split] : FILE_WORDS[handoff.container.split('-')[0]!]}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${ruleWords(handoff.trap)}`;
   return (
     <Box component="li" sx={{ py: 1, borderBottom: `1px solid ${tones.chromeDark}` }}>
       <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
