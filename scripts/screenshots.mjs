@@ -289,6 +289,47 @@ try {
     await page.getByLabel('Choose lines by what they are').selectOption({ label: 'Inner lines of Coat' });
     await page.waitForFunction(() => !window.jumbleBench.state.holdsLookedFor);
   });
+  await shoot(
+    'check',
+    async () => {
+      // Slips of the pen in the first panel, which is filled.
+      await open(1, 'flats');
+      await page.keyboard.press('Shift+5');
+      await page.keyboard.press('/');
+      await page.keyboard.press('3');
+      await page.evaluate(() => {
+        const { jumbleBench: bench, jumbleCommands } = window;
+        jumbleCommands.setView({ ...bench.state.view, x: 500, y: 500, scale: 1 });
+      });
+      for (let size = 0; size < 20; size++) await page.keyboard.press('<');
+      await page.keyboard.press('>');
+      for (const [x, y] of [
+        [700, 760],
+        [820, 900],
+        [640, 1000],
+      ]) {
+        await pointAt(x, y);
+        await page.mouse.down();
+        await pointAt(x + 14, y + 3);
+        await page.mouse.up();
+      }
+      await page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
+      await page.getByRole('link', { name: /^Check/ }).click();
+      await page.waitForFunction(() => window.jumbleBench.state.findings !== null, undefined, { timeout: 60_000 });
+      await page.keyboard.press(']');
+      await page.keyboard.press('.');
+      await page.evaluate(() => {
+        const { jumbleBench: bench, jumbleCommands } = window;
+        const { view } = bench.state;
+        const [x, y] = bench.state.findingKey.split('/')[1].split(',').map(Number);
+        jumbleCommands.setView({ ...view, scale: 3, x: x - view.width / 6, y: y - view.height / 6 });
+      });
+    },
+    async () => {
+      await page.keyboard.press('[');
+      for (let k = 0; k < 3; k++) await undo();
+    },
+  );
   await shoot('handoff', async () => {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();

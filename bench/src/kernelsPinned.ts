@@ -1,6 +1,8 @@
 import {
   buildPyramid,
+  checkFlats,
   compileTrap,
+  contourGroups,
   compose,
   DEFAULT_JOB_TRAP,
   DEFAULT_PREP,
@@ -159,6 +161,19 @@ for (let run = 0; run < HOLD_RUNS; run++) {
     compose(levels, { ...paint, holds }, { ...SCREEN, ...VIEWS[1]! }, screen);
   });
 }
+// Flats of any origin against the same ink, already opened.
+const checked = {
+  page: opened,
+  flats: {
+    width: opened.width,
+    height: opened.height,
+    data: new Uint16Array(flats),
+    rgb: groups[0]!.parts.map(({ rgb }) => rgb),
+  },
+  regionOfCell: contourGroups(opened, 2).ofCell,
+  palette: null,
+};
+for (let run = 0; run < HOLD_RUNS; run++) timed('check', () => void checkFlats(checked));
 best.trapScreen = Math.max(...Object.entries(best).flatMap(([step, ms]) => (step.startsWith('screen ') ? [ms] : [])));
 timed('naive', () => naiveSurvey(grey));
 

@@ -29,6 +29,7 @@ interface Measured {
     | 'trapInk'
     | 'linePieces'
     | 'holdBlur'
+    | 'check'
     | 'holdScreen'
     | 'trapInkSolids',
     number
@@ -88,6 +89,7 @@ export async function measureKernels(): Promise<{ title: string; rows: Row[] }> 
           ['linePieces', 'line pieces', 1],
           ['holdBlur', 'all lines from their blurred surroundings', 0.7],
           ['holdScreen', 'a changed rule of lines on the screen', 0.1],
+          ['check', 'flats checked against the ink', 1.5],
         ] as const
       ).map(([step, what, most]) => ({
         what: `${what}, of opening the page`,

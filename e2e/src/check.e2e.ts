@@ -81,7 +81,7 @@ test('planted faults go to zero by keys; the page is certified, any edit voids t
 
   // What stays for a reason is kept with it.
   await page.keyboard.press('.');
-  await page.keyboard.press('w');
+  await page.keyboard.press('s');
   await page.getByLabel('Why it may stay').fill('a glint on the wall');
   await page.keyboard.press('Enter');
   await whenChecked(page);

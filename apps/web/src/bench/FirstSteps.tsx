@@ -58,7 +58,7 @@ const STEPS: Readonly<Record<StageName, readonly ReactNode[]>> = {
       <Key>.</Key> goes to the next finding, close up
     </>,
     <>
-      <Key>Enter</Key> mends it, <Key>w</Key> lets it stay for a reason
+      <Key>Enter</Key> mends it, <Key>s</Key> lets it stay for a reason
     </>,
     'With none left, certify the page',
   ],

@@ -53,7 +53,7 @@ export function CheckWorklist(): ReactNode {
         </Typography>
         {rows.length > 0 && (
           <Typography variant="caption" color="text.secondary" component="p">
-            <Key>.</Key> next, <Key>Enter</Key> mend, <Key>v</Key> as it would be, <Key>w</Key> let it stay
+            <Key>.</Key> next, <Key>Enter</Key> mend, <Key>v</Key> as it would be, <Key>s</Key> let it stay
           </Typography>
         )}
         <MendAll rows={rows} />

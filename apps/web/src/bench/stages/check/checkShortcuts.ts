@@ -9,7 +9,7 @@ export const CHECK_SHORTCUTS: readonly Shortcut[] = [
   { keys: 'Enter', words: 'mend it and go to the next one' },
   { keys: 'Shift + Enter', words: 'show all of this kind; again: mend them in one step' },
   { keys: 'v', words: 'as the remedy would make it, as it is' },
-  { keys: 'w', words: 'let it stay, for a reason' },
+  { keys: 's', words: 'let it stay, for a reason' },
   { keys: 'c', words: 'certify a page without open findings' },
   { keys: 'click', words: 'go to the finding there' },
 ];
@@ -32,7 +32,7 @@ export function pressCheck({ key, shiftKey }: KeyboardEvent, bench: Bench): bool
     case 'v':
       turnRemedy(bench);
       return true;
-    case 'w':
+    case 's':
       if (findingNow(bench.state) !== undefined) bench.set({ waiving: true });
       return true;
     case 'c':
