@@ -1,16 +1,5 @@
-import { LAYER_SPLITS, type LayerSplit, type TrapRule } from '@jumble/core';
+import { HANDOFF_CONTAINERS, LAYER_SPLITS, type HandoffContainer, type LayerSplit, type TrapRule } from '@jumble/core';
 import { IsIn, IsOptional } from 'class-validator';
-
-/**
- * What is built: everything in layers as OpenRaster or TIFF, the flats alone as PNG or SVG, a proof as PDF; TIFF and PDF in
- * colours for print as well.
- */
-export const HANDOFF_CONTAINERS = ['ora', 'tif', 'tif-cmyk', 'png', 'svg', 'pdf', 'pdf-cmyk'] as const;
-export type HandoffContainer = (typeof HANDOFF_CONTAINERS)[number];
-
-/** Whether a file has layers to choose. */
-export const hasLayers = (container: HandoffContainer): boolean =>
-  container === 'ora' || container === 'tif' || container === 'tif-cmyk';
 
 export class CreateHandoffDto {
   @IsIn(LAYER_SPLITS)

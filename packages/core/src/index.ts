@@ -288,3 +288,4 @@ export {
   stackedGroups,
   stackedParts,
 } from './handoff/planLayers.ts';
+export { HANDOFF_CONTAINERS, hasLayers, type HandoffContainer } from './handoff/containers.ts';

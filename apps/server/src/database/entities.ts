@@ -1,5 +1,4 @@
-import type { HandoffContainer } from '@jumble/contracts';
-import type { LayerSplit } from '@jumble/core';
+import type { HandoffContainer, LayerSplit } from '@jumble/core';
 import {
   Column,
   Entity,

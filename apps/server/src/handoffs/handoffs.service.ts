@@ -1,8 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { MessageChannel } from 'node:worker_threads';
-import { hasLayers, type CreateHandoffDto, type HandoffContainer, type HandoffView } from '@jumble/contracts';
-import { readCastSheet, readPageDocument, type PageDocument, type TrapRule } from '@jumble/core';
+import type { CreateHandoffDto, HandoffView } from '@jumble/contracts';
+import {
+  hasLayers,
+  readCastSheet,
+  readPageDocument,
+  type HandoffContainer,
+  type PageDocument,
+  type TrapRule,
+} from '@jumble/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';

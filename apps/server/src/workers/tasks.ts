@@ -1,9 +1,9 @@
-import type { HandoffContainer } from '@jumble/contracts';
 import type {
   CastSheet,
   CorrectionTile,
   ExamplePage,
   Fill,
+  HandoffContainer,
   LayerSplit,
   LineEdits,
   LineStroke,

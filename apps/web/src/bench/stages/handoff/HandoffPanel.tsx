@@ -1,5 +1,5 @@
-import { hasLayers, type HandoffContainer, type HandoffView } from '@jumble/contracts';
-import { degreesOfSlope, type LayerSplit } from '@jumble/core';
+import type { HandoffView } from '@jumble/contracts';
+import { degreesOfSlope, hasLayers, type HandoffContainer, type LayerSplit } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
