@@ -315,6 +315,7 @@ try {
       }
       await page.waitForFunction(() => window.jumbleBench.state.sync.state === 'saved');
       await page.getByRole('link', { name: /^Check/ }).click();
+      await measured();
       await page.waitForFunction(() => window.jumbleBench.state.findings !== null, undefined, { timeout: 60_000 });
       await page.keyboard.press(']');
       await page.keyboard.press('.');

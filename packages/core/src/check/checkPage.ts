@@ -109,10 +109,13 @@ function lonePartsAndRegions(input: PageCheckInput): Finding[] {
       beside.set(one, (beside.get(one) ?? 0) + 1);
     }
   }
+  // While other pages are hardly begun, every part is alone.
+  const shared = [...regionsOf.keys()].filter((part) => usedElsewhere?.has(part) === true).length;
+  const othersAreDone = shared * 2 >= regionsOf.size;
   const found: Finding[] = [];
   for (const [part, regions] of regionsOf) {
     const [first] = regions;
-    if (usedElsewhere !== null && usedElsewhere.size > 0 && !usedElsewhere.has(part))
+    if (usedElsewhere !== null && othersAreDone && !usedElsewhere.has(part))
       found.push(ofRegion(input, 'lone-part', first!, `${nameOf(input, part)} is on this page alone`));
     if (regions.length !== 1 || (beside.get(first!) ?? 0) < 2) continue;
     const [other, ...others] = around.get(first!) ?? [];

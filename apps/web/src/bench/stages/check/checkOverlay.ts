@@ -1,19 +1,9 @@
-import { keyOfFinding, type Finding, type FindingKind } from '@jumble/core';
+import { keyOfFinding, type Finding } from '@jumble/core';
 import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import { findingsListed } from './findings.ts';
-import { KIND_WORDS } from './findingWords.ts';
+import { isOfRegion, KIND_WORDS } from './findingWords.ts';
 
-/** What is about whole regions or the whole page is outlined while it is stood at alone: its boxes would hide the page. */
-const OF_REGIONS = new Set<FindingKind>([
-  'empty',
-  'balloon',
-  'lone-part',
-  'lone-region',
-  'unused-part',
-  'resolution',
-  'bleed',
-]);
 /** Room between a place and its outline, in px: it shows what it is about. */
 const ROOM_PX = 3;
 
@@ -25,8 +15,9 @@ export function checkOverlay(state: BenchState): Overlay {
   let chosen: OverlayShape | null = null;
   for (const finding of [...open, ...notes]) {
     const points = outlineOf(finding);
-    if (keyOfFinding(finding) === findingKey) chosen = { points, look: 'chosen', label: KIND_WORDS[finding.kind] };
-    else if (finding.kind === mendKind || !OF_REGIONS.has(finding.kind))
+    if (keyOfFinding(finding) === findingKey && !isOfRegion(finding))
+      chosen = { points, look: 'chosen', label: KIND_WORDS[finding.kind] };
+    else if (finding.kind === mendKind || !isOfRegion(finding))
       shapes.push({ points, look: finding.kind === mendKind ? 'fault' : 'area' });
   }
   // What is stood at lies over the others.

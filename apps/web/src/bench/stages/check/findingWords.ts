@@ -1,4 +1,4 @@
-import type { FindingKind, Severity } from '@jumble/core';
+import type { Finding, FindingKind, Severity } from '@jumble/core';
 
 /** What kinds of findings are called. */
 export const KIND_WORDS: Readonly<Record<FindingKind, string>> = {
@@ -49,3 +49,16 @@ export const KINDS_OF_PAGES = [
   'resolution',
   'bleed',
 ] as const satisfies readonly FindingKind[];
+
+/** Kinds that are about whole regions, or about the page: their boxes would hide it. */
+const OF_REGIONS = new Set<FindingKind>([
+  'empty',
+  'balloon',
+  'lone-part',
+  'lone-region',
+  'unused-part',
+  'resolution',
+  'bleed',
+]);
+
+export const isOfRegion = ({ kind }: Pick<Finding, 'kind'>): boolean => OF_REGIONS.has(kind);

@@ -1,11 +1,12 @@
 import { editWaiver, keyOfFinding, severityOf, type Finding, type FindingKind } from '@jumble/core';
 import { counted } from '../../../measures.ts';
-import { showBox } from '../../page/look.ts';
+import { outlinePointed, showBox } from '../../page/look.ts';
+import { regionAtPoint } from '../../page/partColours.ts';
 import { inShownPanel } from '../../page/panels.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
-import { KIND_WORDS } from './findingWords.ts';
+import { isOfRegion, KIND_WORDS } from './findingWords.ts';
 import { hideRemedy, remedyFor, remedyForAll, showRemedy } from './remedies.ts';
 
 /** Findings that have to be settled and were not waived. */
@@ -49,7 +50,11 @@ const ROOM_PX = 40;
 
 export function selectFinding(bench: Bench, finding: Finding | undefined): void {
   hideRemedy(bench);
-  bench.set({ findingKey: finding === undefined ? null : keyOfFinding(finding), mendKind: null, waiving: false });
+  // What is about a region is outlined as it is, not by its box.
+  const current = finding === undefined || !isOfRegion(finding) ? null : regionAtPoint(bench.state, ...finding.at);
+  const findingKey = finding === undefined ? null : keyOfFinding(finding);
+  bench.set({ findingKey, current, mendKind: null, waiving: false });
+  outlinePointed(bench);
   if (finding !== undefined) {
     const { x, y, width, height } = finding;
     showBox(bench, [x - ROOM_PX, y - ROOM_PX, x + width + ROOM_PX, y + height + ROOM_PX]);
