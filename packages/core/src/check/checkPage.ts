@@ -34,6 +34,9 @@ export interface PageCheckInput extends RenderedFrom {
   readonly usedElsewhere: ReadonlySet<string> | null;
 }
 
+/** So many unused parts are named; the others are counted. */
+const NAMED = 3;
+
 type Box = readonly [number, number, number, number];
 
 /** Closures above this confidence need no ruling. */
@@ -122,11 +125,13 @@ function lonePartsAndRegions(input: PageCheckInput): Finding[] {
     if (others.length === 0 && other !== null && other !== undefined && other !== part)
       found.push(ofRegion(input, 'lone-region', first!, `one region of ${nameOf(input, part)}, all around it ${nameOf(input, other)}`)); // prettier-ignore
   }
-  if (usedElsewhere !== null) {
-    for (const { id, name } of input.names) {
-      if (regionsOf.has(id) || usedElsewhere.has(id)) continue;
-      found.push(boxed('unused-part', [0, found.length], [0, 0, 1, 1], `${name} is on no page`));
-    }
+  const unused =
+    usedElsewhere === null ? [] : input.names.filter(({ id }) => !regionsOf.has(id) && !usedElsewhere.has(id));
+  if (unused.length > 0) {
+    const first = unused.slice(0, NAMED).map(({ name }) => name);
+    const more = unused.length - first.length;
+    const names = more === 0 ? first.join(', ') : `${first.join(', ')} and ${more} more`;
+    found.push(boxed('unused-part', [0, 0], [0, 0, 1, 1], `${names} ${unused.length === 1 ? 'is' : 'are'} on no page`));
   }
   return found;
 }

@@ -73,7 +73,11 @@ export function CheckWorklist(): ReactNode {
             current={keyOfFinding(one) === current}
           />
         ))}
-        {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} more</Note>}
+        {rows.length > from + SHOWN && (
+          <li>
+            <Note>and {countText(rows.length - from - SHOWN)} more</Note>
+          </li>
+        )}
         {waived.map((one) => (
           <Waived key={keyOfFinding(one)} finding={one} />
         ))}

@@ -203,7 +203,11 @@ const RegionList = memo(function RegionList({ survey, open, toBeSeen }: RegionLi
           detail={reasonOf(region) + areaText(survey.regions.areaPx[region]!, dpi)}
         />
       ))}
-      {open.length > from + SHOWN && <Note>and {countText(open.length - from - SHOWN)} smaller ones</Note>}
+      {open.length > from + SHOWN && (
+        <li>
+          <Note>and {countText(open.length - from - SHOWN)} smaller ones</Note>
+        </li>
+      )}
     </List>
   );
 });

@@ -99,7 +99,11 @@ export function GapWorklist(): ReactNode {
           const closure = byKey.get(key);
           return closure === undefined ? null : <Row key={key} closure={closure} current={key === current} dpi={dpi} />;
         })}
-        {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} with less at stake</Note>}
+        {rows.length > from + SHOWN && (
+          <li>
+            <Note>and {countText(rows.length - from - SHOWN)} with less at stake</Note>
+          </li>
+        )}
       </Box>
       <Box sx={{ p: 1, borderTop: `1px solid ${tones.line}`, display: 'flex', gap: 0.75 }}>
         <Button fullWidth variant="outlined" onClick={() => askLeak(bench, 'run')}>

@@ -85,7 +85,11 @@ export function HoldWorklist(): ReactNode {
         {rows.slice(from, from + SHOWN).map((low) => (
           <Row key={low.piece} low={low} current={low.piece === current} />
         ))}
-        {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} more</Note>}
+        {rows.length > from + SHOWN && (
+          <li>
+            <Note>and {countText(rows.length - from - SHOWN)} more</Note>
+          </li>
+        )}
       </Box>
       <Legend />
     </>

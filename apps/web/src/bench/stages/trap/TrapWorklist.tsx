@@ -71,7 +71,11 @@ export function TrapWorklist(): ReactNode {
         {rows.slice(from, from + SHOWN).map((fault) => (
           <Row key={keyOfFault(fault)} fault={fault} current={keyOfFault(fault) === current} />
         ))}
-        {rows.length > from + SHOWN && <Note>and {countText(rows.length - from - SHOWN)} that fail by less</Note>}
+        {rows.length > from + SHOWN && (
+          <li>
+            <Note>and {countText(rows.length - from - SHOWN)} that fail by less</Note>
+          </li>
+        )}
       </Box>
       <Legend />
       <Compared />
