@@ -20,6 +20,8 @@ export interface CheckInput {
   readonly palette: ReadonlySet<number> | null;
   /** 1 for regions that are to stay without colour. @default none */
   readonly leftEmpty?: Uint8Array;
+  /** 1 for cells that are holes in strokes: they take what runs under the stroke, if anything does. @default none */
+  readonly isPinhole?: Uint8Array;
   readonly rules?: Partial<CheckRules>;
 }
 

@@ -47,6 +47,7 @@ const BLEED_SLACK_PX = 2;
 /** Checks a page by its decisions: its flats as they are rendered, its parts, gaps, lines and edges. */
 export function checkPage(input: PageCheckInput): Finding[] {
   const { survey, checks } = input;
+  const { pinholes } = input.trapInk;
   const isWanted = (kind: FindingKind): boolean => severityOf(checks, kind) !== 'off';
   const { parts, rgbOfPart, partCount } = renderPage(input);
   const { width, height, data } = parts;
@@ -59,6 +60,7 @@ export function checkPage(input: PageCheckInput): Finding[] {
       regionOfCell: survey.regions.ofCell,
       palette: new Set(rgbOfPart),
       leftEmpty: input.leftEmpty,
+      ...(pinholes === null ? {} : { isPinhole: pinholes.isPinhole }),
       rules: { ...rules, off: ['register'] },
     }),
     ...lonePartsAndRegions(input),

@@ -30,7 +30,7 @@ export function findPaperFaults(
   input: CheckInput,
   faults: readonly (ColourFault | undefined)[],
 ): { readonly found: readonly PaperFault[]; readonly colourOfCell: Int32Array } {
-  const { page, flats, regionOfCell, leftEmpty } = input;
+  const { page, flats, regionOfCell, leftEmpty, isPinhole } = input;
   const { width, height, field, inkAlpha, cellCount } = page;
   const { data } = flats;
   const regionCount = regionOfCell.reduce((most, region) => Math.max(most, region), -1) + 1;
@@ -65,7 +65,7 @@ export function findPaperFaults(
       void found.push({ kind, blobs, blob, colour: value, expected, thinPx });
     if (value === 0) {
       const region = cell - cellCount;
-      if (leftEmpty?.[region] === 1) continue;
+      if (leftEmpty?.[region] === 1 || isPinhole?.[field[blobs.first[blob]!]!] === 1) continue;
       if (coloured[region]! > NO_COLOUR_PX) add('missed-corner', besideBlob(page, data, blobs, blob));
       else if (largest[region]! < 0 || areaPx > blobs.areaPx[largest[region]!]!) largest[region] = blob;
       continue;

@@ -68,7 +68,7 @@ function dependsOn(bench: Bench): readonly unknown[] | null {
   const { trap, survey, resolved, cast, document: page, holds, facts, trim, page: view } = bench.state;
   if (trap === null || survey === null || resolved === null || cast === null || page === null || view === null)
     return null;
-  return [survey, resolved.partOfRegion, trap, cast, page.tiles, page.scene, page.panels, page.balloons, page.rulings, page.lineStrokes, page.holds, holds, facts, JSON.stringify(trim), view.dpi]; // prettier-ignore
+  return [survey, resolved.partOfRegion, trap, cast, page.tiles, page.scene, page.panels, page.balloons, page.rulings, page.lineStrokes, page.holds, holds, facts, JSON.stringify(trim), view.dpi, bench.state.trapInk]; // prettier-ignore
 }
 
 function isSame(a: readonly unknown[], b: readonly unknown[]): boolean {
