@@ -214,6 +214,7 @@ test('the list of keys names every action, those of the stage first', () => {
     'Flats',
     'Trap',
     'Holds',
+    'Check',
     'Looking',
     'Pages',
     'Everywhere',
