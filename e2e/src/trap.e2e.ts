@@ -144,7 +144,7 @@ test('layers with slack are refused as one layer, and the picture they give stay
   await whenSaved(page);
   await toStage(page, 'Hand off');
   await page.getByLabel('One layer for all flats').check();
-  await expect(page.getByText(/a single layer has none in front of it/)).toBeVisible();
+  await expect(page.getByText(/these layers have none in front of them/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeDisabled();
   await page.getByLabel('One layer per part, in groups').check();
   await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeEnabled();
