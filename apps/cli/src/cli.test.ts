@@ -429,6 +429,15 @@ describe('jumble check', () => {
     await writeFile(at('rules.json'), JSON.stringify({ off: ['off-palette'], minDpi: 600 }));
     expect(await check(at('checked/flats.png'), '--palette', at('cast.csv'), '--rules', at('rules.json'))).toBe(1);
     expect(await findings()).toMatchObject([{ kind: 'resolution', message: '300 dpi; 600 are asked for' }]);
+    // A TIFF file in layers states its resolution too.
+    expect(await jumble('flat', at('page.v1.png'), '--fills', at('all.json'), '--out', at('checked.tif'))).toBe(0);
+    await writeFile(at('dpi.json'), JSON.stringify({ minDpi: 300, mode: 'rgb' }));
+    expect(await check(at('checked.tif'), '--rules', at('dpi.json'))).toBe(0);
+    await writeFile(at('ink.json'), JSON.stringify({ inkLimitPercent: 100 }));
+    expect(await check(at('checked/flats.png'), '--rules', at('ink.json'))).toBe(1);
+    expect(await findings()).toMatchObject([
+      { kind: 'ink-limit', message: expect.stringMatching(/^#336699 takes 1\d\d % ink; at most 100 %/) },
+    ]);
   });
 
   test('refuses another size, a file that is none, and rules that are none, in one line', async () => {

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { extname } from 'node:path';
 import { FlatsBuilder, MAX_PAGE_PIXELS, type CheckedFlats } from '@jumble/core';
 import { flatsOfOpenRaster, readOpenRaster, readTiffPages } from '@jumble/formats';
-import { decodeFlats, decodeRgba, PageFileError } from '@jumble/raster-io';
+import { decodeFlats, decodeRgba, flatsFileFacts, PageFileError } from '@jumble/raster-io';
 import { readLayers as readLayersOf } from './readLayers.ts';
 import { UsageError } from './UsageError.ts';
 
@@ -62,5 +62,5 @@ async function readPagesOf(path: string): Promise<ReadFlats | null> {
   const { width, height, layers } = await readLayersOf(path);
   const builder = new FlatsBuilder(width, height);
   for (const layer of layers) builder.add(layer, false);
-  return { flats: builder.build(), dpi: null, mode: 'RGB + transparency' };
+  return { flats: builder.build(), ...(await flatsFileFacts(path)) };
 }

@@ -6,14 +6,16 @@ import {
   contourGroups,
   DEFAULT_CHECK_RULES,
   DEFAULT_PREP,
+  findInkLimit,
   parseColour,
   surveyPage,
   wholeFileFindings,
+  type CheckedFlats,
   type CheckRules,
   type Finding,
 } from '@jumble/core';
 import { readCastFile } from '@jumble/formats';
-import { decodePage, PageFileError } from '@jumble/raster-io';
+import { convertToCmyk, decodePage, PageFileError } from '@jumble/raster-io';
 import { readFlats } from './readFlats.ts';
 import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
@@ -50,12 +52,21 @@ export async function runCheck(ink: string, flats: string, options: CheckOptions
   const findings = [
     ...checkFlats({ page: survey, flats: read.flats, regionOfCell, palette, rules }),
     ...wholeFileFindings({ width, height, dpi: read.dpi, mode: read.mode }, rules),
+    ...(await inkLimit(read.flats, rules)),
   ];
   const report = `${JSON.stringify({ width, height, findings: findings.map(reported) }, null, 2)}\n`;
   const inputs = [ink, flats, options.palette, options.rules].filter((one) => one !== undefined);
   if (options.report === undefined) process.stdout.write(report);
   else await writeOutput(options.report, report, inputs, '--report');
   return findings.length === 0 ? 0 : 1;
+}
+
+/** Colours that take too much ink, where the rules limit it, by the generic profile. */
+async function inkLimit(flats: CheckedFlats, { inkLimitPercent, off }: CheckRules): Promise<Finding[]> {
+  if (inkLimitPercent === null || off.includes('ink-limit')) return [];
+  const inks = await convertToCmyk(flats.rgb, null);
+  const sums = flats.rgb.map((_, k) => [0, 1, 2, 3].reduce((sum, ink) => sum + (inks[k * 4 + ink]! * 100) / 255, 0));
+  return findInkLimit(flats, sums, inkLimitPercent);
 }
 
 function reported({ kind, x, y, width, height, areaPx, message }: Finding): object {

@@ -32,9 +32,11 @@ export async function writeOutput(
   await writeBy(path, () => writeWhole(path, bytes), option);
 }
 
-/** Writes in whatever way. @throws UsageError with one line that names the file where the system refuses. */
+/** Writes in whatever way. @throws UsageError with one line that names the file where the system refuses, or the format does. */
 export async function writeBy(path: string, write: () => Promise<void>, option = '--out'): Promise<void> {
   await write().catch((error: unknown) => {
+    // What is neither is a fault of ours.
+    if (!(error instanceof RangeError) && (error as NodeJS.ErrnoException).code === undefined) throw error;
     throw new UsageError(`${path}: it cannot be written (${reason(error)}); choose another ${option}.`);
   });
 }

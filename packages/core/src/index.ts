@@ -7,6 +7,7 @@ export {
   type Finding,
   type FindingKind,
   DEFAULT_JOB_CHECKS,
+  KIND_WORDS,
   keyOfFinding,
   SEVERITIES,
   severityOf,
@@ -17,6 +18,7 @@ export {
 } from './model/Finding.ts';
 export { type CheckedFlats } from './check/FlatsColours.ts';
 export { FlatsBuilder, type FlatsPicture } from './check/FlatsBuilder.ts';
+export { findInkLimit } from './check/findInkLimit.ts';
 export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts';
 export { checkRulesOfFile } from './model/checkFinding.ts';
 export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';

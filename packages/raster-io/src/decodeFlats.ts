@@ -51,6 +51,13 @@ export async function decodeFlats(path: string): Promise<DecodedFlats> {
   }
 }
 
+/** What a file of flats states of itself. @throws PageFileError for what is no picture that is read, or too large. */
+export async function flatsFileFacts(path: string): Promise<Pick<DecodedFlats, 'dpi' | 'mode'>> {
+  await checkFile(path);
+  const metadata = await readMetadata(path);
+  return { dpi: dpiOf(metadata), mode: modeOf(metadata) };
+}
+
 /** Decodes one page of a TIFF file; colours are numbers. @throws what the decoder says. */
 export async function decodeTiffPage(path: string, page: number): Promise<RgbaRaster> {
   const { data, info } = await sharp(path, { page, ignoreIcc: true, limitInputPixels: MAX_PAGE_PIXELS })

@@ -1,3 +1,4 @@
+import { MAX_PAGE_PIXELS } from '@jumble/core';
 import sharp from 'sharp';
 
 /** Pixels of a picture as straight RGBA. */
@@ -8,9 +9,9 @@ export interface RgbaRaster {
   readonly data: Uint8Array;
 }
 
-/** Decodes a PNG we wrote ourselves. */
+/** Decodes a layer; colours are numbers, whatever profile the file carries. @throws what the decoder says, and above the size of a page. */
 export async function decodeRgba(png: Uint8Array | string): Promise<RgbaRaster> {
-  const { data, info } = await sharp(png, { limitInputPixels: false })
+  const { data, info } = await sharp(png, { limitInputPixels: MAX_PAGE_PIXELS, ignoreIcc: true })
     .toColourspace('srgb')
     .ensureAlpha()
     .raw({ depth: 'uchar' })

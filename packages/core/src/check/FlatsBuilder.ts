@@ -29,7 +29,9 @@ export class FlatsBuilder {
    * @param opacity 0..1 of the whole layer.
    */
   add({ x, y, width, height, data }: FlatsPicture, whiteIsPaper: boolean, opacity = 1): void {
-    const words = new Uint32Array(data.buffer, data.byteOffset, width * height);
+    // Words begin on a multiple of four bytes.
+    const bytes = (data.byteOffset & 3) === 0 ? data : new Uint8Array(data);
+    const words = new Uint32Array(bytes.buffer, bytes.byteOffset, width * height);
     let [lastWord, lastValue] = [0, 0];
     for (let row = Math.max(0, -y); row < Math.min(height, this.height - y); row++) {
       for (let column = Math.max(0, -x); column < Math.min(width, this.width - x); column++) {

@@ -1,5 +1,6 @@
+import { SURE_FROM } from '../gaps/cells/rateOpening.ts';
 import type { Closure } from '../model/Regions.ts';
-import { severityOf, type Finding, type FindingKind, type JobChecks } from '../model/Finding.ts';
+import { DEFAULT_CHECK_RULES, severityOf, type Finding, type FindingKind, type JobChecks } from '../model/Finding.ts';
 import { renderPage, type RenderedFrom } from '../handoff/renderPage.ts';
 import { checkFlats } from './checkFlats.ts';
 import { wholeFileFindings } from './wholeFileFindings.ts';
@@ -39,8 +40,6 @@ const NAMED = 3;
 
 type Box = readonly [number, number, number, number];
 
-/** Closures above this confidence need no ruling. */
-const SURE = 0.7;
 /** Art that comes this near to where it has to reach is there, in px. */
 const BLEED_SLACK_PX = 2;
 
@@ -52,7 +51,7 @@ export function checkPage(input: PageCheckInput): Finding[] {
   const { parts, rgbOfPart, partCount } = renderPage(input);
   const { width, height, data } = parts;
   const flats = { width, height, data, rgb: rgbOfPart, partOf: rgbOfPart.map((_, k) => k % partCount) };
-  const rules = { off: [] as const, ...checks };
+  const rules = { ...DEFAULT_CHECK_RULES, ...checks };
   const found = [
     ...checkFlats({
       page: survey,
@@ -70,7 +69,7 @@ export function checkPage(input: PageCheckInput): Finding[] {
     ),
     ...colouredBalloons(input),
     ...(input.trim === null ? [] : missingBleed(input.trim, coloured(parts.box), survey)),
-    ...wholeFileFindings({ width, height, dpi: input.dpi, mode: 'RGB' }, { ...rules, mode: null }),
+    ...wholeFileFindings({ width, height, dpi: input.dpi, mode: 'RGB' }, rules),
   ];
   return found.filter(({ kind }) => isWanted(kind));
 }
@@ -145,7 +144,7 @@ function unruledGaps(input: PageCheckInput): Finding[] {
     accepted &&
     ruling === null &&
     kind !== 'hand' &&
-    confidence < SURE &&
+    confidence < SURE_FROM &&
     a !== b &&
     partOfRegion[a] !== null &&
     partOfRegion[b] !== null &&

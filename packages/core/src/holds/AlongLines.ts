@@ -47,7 +47,8 @@ export class AlongLines {
   ): number {
     const { width, height, ofPixel } = this.pieces;
     const { steps } = this;
-    let [head, count, distance] = [0, 0, 0];
+    let [head, count] = [0, 0];
+    // Where the pixels of each distance begin in the queue.
     const levels: number[] = [0];
     const take = (at: number): void => {
       if (ofPixel[at] !== piece + 1 || steps[at] === mark) return;
@@ -72,9 +73,9 @@ export class AlongLines {
         }
       }
       levels.push(head);
-      distance++;
     }
     if (finish !== null) {
+      const distance = levels.length - 1;
       for (let level = 0; level < distance; level++) {
         const share = distance === 1 ? 0 : level / (distance - 1);
         for (let k = levels[level]!; k < levels[level + 1]!; k++) finish(this.queue[k]!, share);

@@ -33,7 +33,8 @@ export class VaryingPixels {
     this.tilesPerRow = Math.ceil(width / TILE_PX);
   }
 
-  set(x: number, y: number, word: number): void {
+  /** @returns the number of the square. */
+  set(x: number, y: number, word: number): number {
     const number = Math.floor(y / TILE_PX) * this.tilesPerRow + Math.floor(x / TILE_PX);
     if (number !== this.last) {
       this.square = this.tiles.get(number);
@@ -41,6 +42,7 @@ export class VaryingPixels {
       this.last = number;
     }
     this.square![(y % TILE_PX) * TILE_PX + (x % TILE_PX)] = word;
+    return number;
   }
 
   get raster(): TileRaster | null {

@@ -3,48 +3,36 @@ import type { TileRaster } from '../corrections/Corrections.ts';
 import { visitStroke } from '../corrections/visitStroke.ts';
 import { TILE_AREA, TILE_PX } from '../model/CorrectionTile.ts';
 import type { LineStroke } from '../model/Holds.ts';
-import type { Point } from '../model/Point.ts';
-import type { HoldPaint } from './HoldPaint.ts';
+import { VaryingPixels, type HoldPaint } from './HoldPaint.ts';
 import type { LinePieces } from './LinePieces.ts';
 
 /** A hard brush that colours lines, and what is two px past their edge; paper stays as it is. */
 export class LineBrush {
-  private readonly touched = new Map<number, Uint32Array>();
-  private readonly tilesPerRow: number;
+  private readonly pixels: VaryingPixels;
 
   constructor(
     private readonly page: Pick<LinePieces, 'width' | 'height'>,
     private readonly ofPixel: HoldPaint['ofPixel'],
   ) {
-    this.tilesPerRow = Math.ceil(page.width / TILE_PX);
+    this.pixels = new VaryingPixels(page.width);
   }
 
-  /** Colours of single pixels as RGBA words, 0 where nothing was painted. */
+  /** Colours of single pixels as RGBA words, 0 where nothing was painted; null where no line was met. */
   get raster(): TileRaster | null {
-    return this.touched.size === 0 ? null : { tilesPerRow: this.tilesPerRow, tiles: this.touched };
+    return this.pixels.raster;
   }
 
   /** @returns the numbers of the squares that it came to. */
   paint({ colour, sizePx, points }: Omit<LineStroke, 'stamp'>): Set<number> {
+    const { width, height } = this.page;
     const word = colour === null ? 0 : rgbaWord(parseColour(colour));
     const squares = new Set<number>();
-    points.forEach((point, k) => this.segment(points[k - 1] ?? point, point, sizePx, word, squares));
+    points.forEach((point, k) =>
+      visitStroke(points[k - 1] ?? point, point, sizePx, width, height, (x, y) => {
+        if (this.ofPixel[y * width + x] !== 0) squares.add(this.pixels.set(x, y, word));
+      }),
+    );
     return squares;
-  }
-
-  private segment(from: Point, to: Point, sizePx: number, word: number, squares: Set<number>): void {
-    const { width, height } = this.page;
-    visitStroke(from, to, sizePx, width, height, (x, y) => {
-      if (this.ofPixel[y * width + x] === 0) return;
-      const number = Math.floor(y / TILE_PX) * this.tilesPerRow + Math.floor(x / TILE_PX);
-      let tile = this.touched.get(number);
-      if (tile === undefined) {
-        if (word === 0) return;
-        this.touched.set(number, (tile = new Uint32Array(TILE_AREA)));
-      }
-      tile[(y % TILE_PX) * TILE_PX + (x % TILE_PX)] = word;
-      squares.add(number);
-    });
   }
 }
 

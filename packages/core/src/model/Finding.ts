@@ -31,6 +31,31 @@ export const FINDING_KINDS = [...FLATS_KINDS, ...FURTHER_KINDS] as const;
 
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
+/** What kinds of findings are called. */
+export const KIND_WORDS: Readonly<Record<FindingKind, string>> = {
+  soft: 'Soft pixels',
+  'off-palette': 'Colour of no part',
+  'near-colours': 'Two near colours',
+  empty: 'No part',
+  'missed-corner': 'Missed corner',
+  halo: 'Halo',
+  'show-through': 'Show-through',
+  stray: 'Stray pixels',
+  sliver: 'Sliver',
+  'lone-part': 'Part on this page alone',
+  'lone-region': 'Lone region',
+  'unused-part': 'Part on no page',
+  'open-gap': 'Gap not ruled on',
+  'low-contrast': 'Faint line',
+  balloon: 'Coloured balloon',
+  size: 'Other size',
+  resolution: 'Resolution',
+  mode: 'Colour mode',
+  bleed: 'Short of the bleed',
+  'ink-limit': 'Too much ink',
+  register: 'Flats beside the ink',
+};
+
 /** Something a check found, at one place of the page. */
 export interface Finding {
   readonly kind: FindingKind;
@@ -77,7 +102,7 @@ export const SEVERITIES = ['must', 'note', 'off'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 /** What the pages of a job are checked by. */
-export interface JobChecks extends Omit<CheckRules, 'off'> {
+export interface JobChecks extends Pick<CheckRules, 'nearColours' | 'minDpi'> {
   /** By kind; absent: as is usual. */
   readonly severities: Partial<Record<FindingKind, Severity>>;
 }
@@ -86,8 +111,6 @@ export const DEFAULT_JOB_CHECKS: JobChecks = {
   severities: {},
   nearColours: DEFAULT_CHECK_RULES.nearColours,
   minDpi: null,
-  mode: null,
-  inkLimitPercent: null,
 };
 
 /** Kinds that are seldom a fault: they are told. */

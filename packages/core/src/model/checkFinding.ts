@@ -11,17 +11,11 @@ export const checkRulesOfFile: Check<Partial<CheckRules>> = fields({
   inkLimitPercent: v.optional(v.nullable(finiteFrom(1, 400))),
 }) as unknown as Check<Partial<CheckRules>>;
 
-const numbers = {
-  nearColours: finiteFrom(0, 100),
-  minDpi: v.nullable(finiteFrom(1, 10_000)),
-  mode: v.nullable(oneOf('rgb', 'cmyk')),
-  inkLimitPercent: v.nullable(finiteFrom(1, 400)),
-};
-
 /** What the pages of a job are checked by. */
 export const jobChecks: Check<unknown> = fields({
   severities: fields(Object.fromEntries(FINDING_KINDS.map((kind) => [kind, v.optional(oneOf(...SEVERITIES))]))),
-  ...numbers,
+  nearColours: finiteFrom(0, 100),
+  minDpi: v.nullable(finiteFrom(1, 10_000)),
 });
 
 const MOST_REASON = 300;

@@ -1,4 +1,12 @@
-import { editJobChecks, severityOf, SEVERITIES, type FindingKind, type JobChecks, type Severity } from '@jumble/core';
+import {
+  KIND_WORDS,
+  editJobChecks,
+  severityOf,
+  SEVERITIES,
+  type FindingKind,
+  type JobChecks,
+  type Severity,
+} from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -10,7 +18,7 @@ import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { certify } from './certificate.ts';
 import { openFindings } from './findings.ts';
-import { KIND_WORDS, KINDS_OF_PAGES, SEVERITY_WORDS } from './findingWords.ts';
+import { KINDS_OF_PAGES, SEVERITY_WORDS } from './findingWords.ts';
 
 /** The page's certificate, and what the pages of the job are checked by. */
 export function CheckRules(): ReactNode {

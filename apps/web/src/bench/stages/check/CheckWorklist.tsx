@@ -1,4 +1,4 @@
-import { keyOfFinding, type Finding } from '@jumble/core';
+import { KIND_WORDS, keyOfFinding, type Finding } from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -11,7 +11,7 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { findingNow, findingsListed, goToFinding, mend, mendAll, selectFinding, takeWaiverBack, turnRemedy, waive } from './findings.ts'; // prettier-ignore
-import { KIND_WORDS } from './findingWords.ts';
+
 import { REMEDY_WORDS } from './remedies.ts';
 
 const SHOWN = 60;

@@ -1,8 +1,8 @@
-import { keyOfFinding, type Finding } from '@jumble/core';
+import { KIND_WORDS, keyOfFinding, type Finding } from '@jumble/core';
 import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import { findingsListed } from './findings.ts';
-import { isOfRegion, KIND_WORDS } from './findingWords.ts';
+import { isOfRegion } from './findingWords.ts';
 
 /** Room between a place and its outline, in px: it shows what it is about. */
 const ROOM_PX = 3;

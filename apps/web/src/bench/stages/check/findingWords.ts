@@ -1,29 +1,4 @@
-import type { Finding, FindingKind, Severity } from '@jumble/core';
-
-/** What kinds of findings are called. */
-export const KIND_WORDS: Readonly<Record<FindingKind, string>> = {
-  soft: 'Soft pixels',
-  'off-palette': 'Colour of no part',
-  'near-colours': 'Two near colours',
-  empty: 'No part',
-  'missed-corner': 'Missed corner',
-  halo: 'Halo',
-  'show-through': 'Show-through',
-  stray: 'Stray pixels',
-  sliver: 'Sliver',
-  'lone-part': 'Part on this page alone',
-  'lone-region': 'Lone region',
-  'unused-part': 'Part on no page',
-  'open-gap': 'Gap not ruled on',
-  'low-contrast': 'Faint line',
-  balloon: 'Coloured balloon',
-  size: 'Other size',
-  resolution: 'Resolution',
-  mode: 'Colour mode',
-  bleed: 'Short of the bleed',
-  'ink-limit': 'Too much ink',
-  register: 'Flats beside the ink',
-};
+import { FINDING_KINDS, type Finding, type FindingKind, type Severity } from '@jumble/core';
 
 export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
   must: 'to settle',
@@ -31,24 +6,11 @@ export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
   off: 'not looked for',
 };
 
+/** Kinds that files from elsewhere alone can have: flats that are rendered here cannot. */
+const OF_FILES = new Set<FindingKind>(['soft', 'off-palette', 'size', 'mode', 'ink-limit', 'register']);
+
 /** Kinds that a page of the job itself can have. */
-export const KINDS_OF_PAGES = [
-  'empty',
-  'missed-corner',
-  'halo',
-  'show-through',
-  'stray',
-  'sliver',
-  'near-colours',
-  'lone-part',
-  'lone-region',
-  'unused-part',
-  'open-gap',
-  'low-contrast',
-  'balloon',
-  'resolution',
-  'bleed',
-] as const satisfies readonly FindingKind[];
+export const KINDS_OF_PAGES = FINDING_KINDS.filter((kind) => !OF_FILES.has(kind));
 
 /** Kinds that are about whole regions, or about the page: their boxes would hide it. */
 const OF_REGIONS = new Set<FindingKind>([

@@ -1,4 +1,4 @@
-import { editWaiver, keyOfFinding, severityOf, type Finding, type FindingKind } from '@jumble/core';
+import { KIND_WORDS, editWaiver, keyOfFinding, severityOf, type Finding, type FindingKind } from '@jumble/core';
 import { counted } from '../../../measures.ts';
 import { outlinePointed, showBox } from '../../page/look.ts';
 import { regionAtPoint } from '../../page/partColours.ts';
@@ -6,7 +6,7 @@ import { inShownPanel } from '../../page/panels.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
-import { isOfRegion, KIND_WORDS } from './findingWords.ts';
+import { isOfRegion } from './findingWords.ts';
 import { hideRemedy, remedyFor, remedyForAll, showRemedy } from './remedies.ts';
 
 /** Findings that have to be settled and were not waived. */
