@@ -2,7 +2,7 @@ import { readFile, stat } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import { MAX_PAGE_PIXELS, type DiffLayer } from '@jumble/core';
 import { flatsOfOpenRaster, isNoFlats, readOpenRaster, readTiffPages } from '@jumble/formats';
-import { decodeFlats, decodeRgba, decodeTiffPage, PageFileError } from '@jumble/raster-io';
+import { decodeFlats, decodeRgba, decodeTiffPage, flatsFileFacts, PageFileError } from '@jumble/raster-io';
 import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
 
@@ -10,7 +10,10 @@ import { UsageError } from './UsageError.ts';
 export interface LayeredFlats {
   readonly width: number;
   readonly height: number;
-  readonly layers: readonly DiffLayer[];
+  readonly layers: readonly (DiffLayer & { readonly opacity?: number })[];
+  readonly dpi: number | null;
+  /** Colour mode in words. */
+  readonly mode: string;
 }
 
 /**
@@ -41,13 +44,13 @@ function checkSize(width: number, height: number): void {
 }
 
 async function readOra(path: string): Promise<LayeredFlats> {
-  const { width, height, children } = readOpenRaster(await readFile(path));
+  const { width, height, dpi, children } = readOpenRaster(await readFile(path));
   checkSize(width, height);
-  const layers: DiffLayer[] = [];
-  for (const { png, x, y, name, groups } of flatsOfOpenRaster(children))
+  const layers: LayeredFlats['layers'][number][] = [];
+  for (const { png, x, y, name, groups, opacity = 1 } of flatsOfOpenRaster(children))
     // The outermost group holds all flats.
-    layers.push({ group: groups.filter((one) => !/^flats\b/i.test(one)).at(-1) ?? null, name, x, y, ...(await decodeRgba(png)) }); // prettier-ignore
-  return { width, height, layers };
+    layers.push({ group: groups.filter((one) => !/^flats\b/i.test(one)).at(-1) ?? null, name, x, y, opacity, ...(await decodeRgba(png)) }); // prettier-ignore
+  return { width, height, layers, dpi, mode: 'RGB + transparency' };
 }
 
 /** Pages of a TIFF file go by their names: a group and a layer, parted by a stroke. */
@@ -63,18 +66,19 @@ async function readTiff(path: string): Promise<LayeredFlats> {
     const [group, own] = cut < 0 ? [null, name] : [name.slice(0, cut), name.slice(cut + 1)];
     layers.push({ group, name: own, x: 0, y: 0, ...(await decodeTiffPage(path, number)) });
   }
-  return { width: first.width, height: first.height, layers };
+  return { width: first.width, height: first.height, layers, ...(await flatsFileFacts(path)) };
 }
 
 interface Manifest {
   readonly width?: unknown;
   readonly height?: unknown;
+  readonly dpi?: unknown;
   readonly layers?: unknown;
 }
 
 async function readFolder(path: string): Promise<LayeredFlats> {
   const manifest = (await readJson(join(path, 'manifest.json'), 'manifest')) as Manifest | null;
-  const { width, height, layers } = manifest ?? {};
+  const { width, height, dpi, layers } = manifest ?? {};
   if (typeof width !== 'number' || typeof height !== 'number' || !Array.isArray(layers))
     throw new TypeError('its manifest has no "width", "height" and "layers"');
   checkSize(width, height);
@@ -89,5 +93,5 @@ async function readFolder(path: string): Promise<LayeredFlats> {
     });
     read.push({ group: typeof group === 'string' ? group : null, name, x: 0, y: 0, ...picture });
   }
-  return { width, height, layers: read };
+  return { width, height, layers: read, dpi: typeof dpi === 'number' ? dpi : null, mode: 'RGB + transparency' };
 }

@@ -187,7 +187,9 @@ function missingBleed(
   if (art === null) return [];
   return (['left', 'top', 'right', 'bottom'] as const).flatMap((side, k) => {
     const sign = k < 2 ? 1 : -1;
-    const missing = sign * (art[k]! - bleed[k]!);
+    // Beyond the file there is nothing to reach.
+    const wanted = Math.min(k % 2 === 0 ? width : height, Math.max(0, bleed[k]!));
+    const missing = sign * (art[k]! - wanted);
     if (sign * (art[k]! - cut[k]!) > 0 || missing <= BLEED_SLACK_PX) return [];
     const strip: Box = k === 0 ? [0, 0, art[0], height] : k === 1 ? [0, 0, width, art[1]] : k === 2 ? [art[2], 0, width, height] : [0, art[3], width, height]; // prettier-ignore
     return [boxed('bleed', [strip[0], strip[1]], strip, `colour ends ${missing.toFixed(0)} px before the bleed on the ${side}`)]; // prettier-ignore

@@ -352,6 +352,11 @@ export class Engine {
     this.send({ kind: 'paint', seq: ++this.seq, colours, trap });
   }
 
+  /** Shows the colours that are on show under another trap. */
+  paintUnder(trap: RegionTrap): void {
+    if (this.shown !== null) this.paint(this.shown.colours, trap);
+  }
+
   /** Shows what trap needs to know of the ink. */
   showTrapInk(ink: TrapInk): void {
     this.send({ kind: 'trapInk', seq: ++this.seq, ink });

@@ -12,7 +12,7 @@ import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { findingNow, findingsListed, goToFinding, mend, mendAll, selectFinding, takeWaiverBack, turnRemedy, waive } from './findings.ts'; // prettier-ignore
 
-import { REMEDY_WORDS } from './remedies.ts';
+import { isShown, REMEDY_WORDS } from './remedies.ts';
 
 const SHOWN = 60;
 
@@ -136,6 +136,11 @@ function Standing(): ReactNode {
       <Typography variant="caption" component="p">
         <b>{KIND_WORDS[finding.kind]}</b>: {finding.message}
       </Typography>
+      {remedy === undefined && (
+        <Typography variant="caption" color="text.secondary" component="p">
+          No single key mends this: change it where it comes from, or let it stay.
+        </Typography>
+      )}
       {waiving ? (
         <Reason key={keyOfFinding(finding)} />
       ) : (
@@ -145,7 +150,7 @@ function Standing(): ReactNode {
               {remedy}
             </Button>
           )}
-          {remedy !== undefined && (
+          {isShown(finding.kind) && (
             <Button variant="outlined" sx={{ py: 0 }} aria-pressed={shown} onClick={() => turnRemedy(bench)}>
               {shown ? 'As it is' : 'As it would be'}
             </Button>

@@ -1,4 +1,5 @@
 import { contentOfPage, CUTS_VERSION, editCertificate, type Certificate } from '@jumble/core';
+import { counted } from '../../../measures.ts';
 import type { Bench } from '../../state/Bench.ts';
 import { openFindings } from './findings.ts';
 
@@ -32,7 +33,10 @@ export function followCertificate(bench: Bench): void {
 
 /** Certifies a page without open findings, as one step. @returns false where there are some, or the page was not checked. */
 export async function certify(bench: Bench): Promise<boolean> {
-  if (bench.state.findings === null || bench.state.checking || openFindings(bench.state).length > 0) return false;
+  const open = openFindings(bench.state).length;
+  if (open > 0)
+    bench.fail(new Error(`${counted(open, 'finding')} to settle first: a certificate is for a page without any.`));
+  if (bench.state.findings === null || bench.state.checking || open > 0) return false;
   await bench.settled();
   const content = await hashOfContent(bench);
   const { cast, document: page, findings } = bench.state;

@@ -1,12 +1,25 @@
 /** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { editJobChecks, editTile, packTile, regionAt, severityOf, TILE_AREA, TILE_PX } from '@jumble/core';
+import {
+  editHold,
+  editJobChecks,
+  editTile,
+  editTrap,
+  keyOfFinding,
+  packTile,
+  regionAt,
+  rgbaWord,
+  severityOf,
+  TILE_AREA,
+  TILE_PX,
+} from '@jumble/core';
 import { assignPart } from '../../page/parts.ts';
 import { setStage } from '../../page/show.ts';
 import { step } from '../../page/steps.ts';
 import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { hut } from '../../tests/testPages.ts';
+import { pointOf } from '../holds/draft.ts';
 import { certify } from './certificate.ts';
 import { findingsListed, goToFinding, mend, mendAll, openFindings, takeWaiverBack, turnRemedy, waive } from './findings.ts'; // prettier-ignore
 
@@ -119,6 +132,63 @@ describe('what was painted by a slip', () => {
     await whenChecked();
     expect(bench.state.findings!.filter(({ kind }) => kind === 'stray')).toEqual([]);
   });
+});
+
+test('a halo is trapped to the middle, and shown so before it is', async () => {
+  // Every line has a soft rim, and colour ends before it.
+  const art = hut(0);
+  const { width, data } = art;
+  for (let at = width; at < data.length - width; at++)
+    if (data[at] === 255 && [1, -1, width, -width].some((step) => data[at + step] === 0)) data[at] = 60;
+  bench = await openTestBench(art, { stage: 'flats' });
+  await checkFilled();
+  bench.push({ label: 'Shallow', edits: [editTrap({ rule: 'depth', depthPx: 0.5 })] });
+  await whenChecked();
+  expect(new Set(open())).toEqual(new Set(['halo']));
+  goToFinding(bench, 1);
+  const painted = bench.drawing.all('paint').length;
+  turnRemedy(bench);
+  await whenChecked();
+  expect(bench.state.remedyShown).toBe(true);
+  const [shown] = bench.drawing.all('paint').slice(painted);
+  expect(shown!.trap.areas).toHaveLength(1);
+  expect(bench.state.document!.areas.size).toBe(0);
+  await mendAll(bench, 'halo');
+  await mendAll(bench, 'halo');
+  await whenChecked();
+  expect(open()).toEqual([]);
+});
+
+test('a line that is too faint takes the lightness proposed, and is shown so before it does', async () => {
+  await checkFilled();
+  const coat = bench.state.cast!.colours.get('day')!.get('coat')!;
+  bench.push({ label: 'Faint', edits: [editHold('all', { lines: { all: true }, colour: coat, order: 0 })] });
+  await whenChecked();
+  expect(new Set(open())).toEqual(new Set(['low-contrast']));
+  goToFinding(bench, 1);
+  turnRemedy(bench);
+  await whenChecked();
+  const line = bench.state.holds!.low.find(({ piece }) => keyOfFinding({ kind: 'low-contrast', at: pointOf(bench.state, piece) }) === bench.state.findingKey)!; // prettier-ignore
+  expect(bench.drawing.all('holds').at(-1)!.paint!.words[line.piece + 1]).toBe(rgbaWord(line.proposed!));
+  await mendAll(bench, 'low-contrast');
+  await mendAll(bench, 'low-contrast');
+  await whenChecked();
+  expect(open()).toEqual([]);
+});
+
+test('what no single key mends is said, and is left', async () => {
+  await checkFilled();
+  const { checks } = bench.state.cast!;
+  bench.changeCast('Resolution', [editJobChecks({ ...checks, minDpi: 4800 })]);
+  await whenChecked();
+  expect(open()).toEqual(['resolution']);
+  goToFinding(bench, 1);
+  expect(await mend(bench)).toBe(false);
+  turnRemedy(bench);
+  await whenChecked();
+  expect([bench.state.remedyShown, bench.failures.at(-1)]).toEqual([false, expect.stringMatching(/No single key/)]);
+  expect(await certify(bench)).toBe(false);
+  expect(bench.failures.at(-1)).toMatch(/1 finding to settle first/);
 });
 
 test('a certificate is for a page without open findings, says for which content, and any later edit voids it', async () => {

@@ -77,7 +77,7 @@ export function turnRemedy(bench: Bench): void {
   else if (finding !== undefined) void showRemedy(bench, finding);
 }
 
-/** Mends the finding the worklist stands at, and goes on. @returns false where it has no remedy of one key. */
+/** Mends the finding the worklist stands at, and goes on. @returns false where nothing of one key helps: that is said. */
 export async function mend(bench: Bench): Promise<boolean> {
   const finding = findingNow(bench.state);
   if (finding === undefined) {
@@ -85,11 +85,17 @@ export async function mend(bench: Bench): Promise<boolean> {
     return true;
   }
   const remedy = await remedyFor(bench, finding);
-  if (remedy === null || remedy.edits.length === 0) return false;
+  const { findings } = bench.state;
+  if (remedy === null || remedy.edits.length === 0 || findings === null) {
+    bench.fail(
+      new Error('No single key mends this. Change it on the stage it comes from, or let it stay for a reason.'),
+    );
+    return false;
+  }
   const next = after(bench.state, [finding]);
   hideRemedy(bench);
   // The worklist goes on at once; what is left is looked for meanwhile.
-  bench.set({ findings: bench.state.findings!.filter((one) => one !== finding) });
+  bench.set({ findings: findings.filter((one) => one !== finding) });
   bench.push({ label: `${remedy.words}: ${KIND_WORDS[finding.kind].toLowerCase()}`, edits: remedy.edits });
   selectFinding(bench, next);
   return true;
@@ -114,13 +120,13 @@ export async function mendAll(bench: Bench, kind: FindingKind): Promise<number> 
   }
   const { edits, mended } = await remedyForAll(bench, findings);
   bench.set({ mendKind: null });
-  if (edits.length === 0) {
+  if (edits.length === 0 || bench.state.findings === null) {
     drawOver(bench);
     return 0;
   }
   const gone = new Set(mended);
   hideRemedy(bench);
-  bench.set({ findings: bench.state.findings!.filter((one) => !gone.has(one)), findingKey: null });
+  bench.set({ findings: bench.state.findings.filter((one) => !gone.has(one)), findingKey: null });
   bench.push({ label: `Mend ${counted(mended.length, 'finding')}: ${KIND_WORDS[kind].toLowerCase()}`, edits });
   drawOver(bench);
   return mended.length;

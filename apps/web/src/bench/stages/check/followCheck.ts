@@ -3,6 +3,7 @@ import { planParts, regionAt, sameTrap, scenesOfPage, type FaintLine, type Findi
 import { getJson } from '../../../api/http.ts';
 import type { CheckBy } from '../../engine/messages.ts';
 import { correctionsOn } from '../../page/painted.ts';
+import { trimBoxes } from '../../page/trimBoxes.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
@@ -140,18 +141,6 @@ function faintLines({ holds, survey }: BenchState): FaintLine[] {
       difference: Math.min(...difference),
     };
   });
-}
-
-/** Where the page is cut, and where its art has to reach, in the middle of the file. */
-function trimBoxes({ trim, page }: BenchState): CheckBy['trim'] {
-  if (trim === null || page === null || page.dpi === null) return null;
-  const px = (mm: number): number => (mm * page.dpi!) / 25.4;
-  const around = (moreMm: number) => {
-    const [w, h] = [px(trim.widthMm + 2 * moreMm), px(trim.heightMm + 2 * moreMm)];
-    const [x, y] = [(page.width - w) / 2, (page.height - h) / 2];
-    return [Math.max(0, x), Math.max(0, y), Math.min(page.width, x + w), Math.min(page.height, y + h)] as const;
-  };
-  return { cut: around(0), bleed: around(trim.bleedMm) };
 }
 
 /** Leaving the stage takes what was shown of a remedy along. */

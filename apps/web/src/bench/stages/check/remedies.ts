@@ -5,20 +5,27 @@ import {
   editRuling,
   editTile,
   formatColour,
+  keyOfFinding,
   packTile,
+  rgbaWord,
   stampAfter,
   TILE_AREA,
   TILE_PX,
   type Finding,
   type FindingKind,
+  type LowContrast,
   type Point,
   type RecordEdit,
+  type TrapArea,
 } from '@jumble/core';
 import { correctionsOn, paintedTiles, showPainted } from '../../page/painted.ts';
+import { partAround } from '../../page/partAround.ts';
 import { previewPart } from '../../page/parts.ts';
 import { regionAtPoint } from '../../page/partColours.ts';
 import { refresh } from '../../page/show.ts';
+import { trapOfPage } from '../../page/trap.ts';
 import type { Bench } from '../../state/Bench.ts';
+import type { BenchState } from '../../state/benchState.ts';
 
 /** What one key does about a finding. */
 export interface Remedy {
@@ -64,7 +71,7 @@ export async function remedyForAll(
       return toTheMiddle(bench, findings);
     case 'empty':
     case 'lone-region':
-      return partAround(bench, findings);
+      return assigned(bench, findings, await partsAround(bench, findings));
     case 'balloon':
       return assigned(bench, findings, new Map(findings.map((one) => [one, null])));
     case 'open-gap':
@@ -119,41 +126,34 @@ function wipedOut(bench: Bench, findings: readonly Finding[]): Mended {
   return { edits, mended };
 }
 
-function toTheMiddle(bench: Bench, findings: readonly Finding[]): Mended {
+/** Areas around places in which trap goes to the middle of the line, over all that are there. */
+function middleAreas(bench: Bench, findings: readonly Finding[]): TrapArea[] {
   const areas = [...(bench.state.document?.areas.values() ?? [])];
   const first = Math.max(-1, ...areas.map(({ stamp }) => stamp)) + 1;
-  const edits = findings.map(({ x, y, width, height }, k) => {
+  return findings.map(({ x, y, width, height }, k) => {
     const [left, top, right, bottom] = [x - 1, y - 1, x + width + 1, y + height + 1].map((one) => Math.max(0, one)) as [number, number, number, number]; // prettier-ignore
     const points: Point[] = [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
-    return editArea(crypto.randomUUID(), { points, rule: { rule: 'middle' }, stamp: first + k });
+    return { points, rule: { rule: 'middle' }, stamp: first + k };
   });
+}
+
+function toTheMiddle(bench: Bench, findings: readonly Finding[]): Mended {
+  const edits = middleAreas(bench, findings).map((area) => editArea(crypto.randomUUID(), area));
   return { edits, mended: findings };
 }
 
 /** The part that most of the border of each place has. */
 async function partsAround(bench: Bench, findings: readonly Finding[]): Promise<Map<Finding, string>> {
-  let pairs = new Int32Array(0);
-  await bench.turns.run(async () => {
-    pairs = new Int32Array(await bench.engine.neighbours());
-  });
   const found = new Map<Finding, string>();
-  for (const finding of findings) {
-    const region = regionAtPoint(bench.state, ...finding.at);
-    const lengths = new Map<string, number>();
-    for (let k = 0; k < pairs.length; k += 3) {
-      const [a, b, px] = [pairs[k]!, pairs[k + 1]!, pairs[k + 2]!];
-      if (a !== region && b !== region) continue;
-      const part = bench.state.resolved?.partOfRegion[a === region ? b : a] ?? null;
-      if (part !== null) lengths.set(part, (lengths.get(part) ?? 0) + px);
+  await bench.turns.run(async () => {
+    const neighbours = await bench.engine.neighbours();
+    for (const finding of findings) {
+      const region = regionAtPoint(bench.state, ...finding.at);
+      const part = region === null ? null : partAround(neighbours, bench.state.resolved?.partOfRegion ?? [], region);
+      if (part !== null) found.set(finding, part);
     }
-    const [longest] = [...lengths].sort((one, two) => two[1] - one[1]);
-    if (longest !== undefined) found.set(finding, longest[0]);
-  }
+  });
   return found;
-}
-
-async function partAround(bench: Bench, findings: readonly Finding[]): Promise<Mended> {
-  return assigned(bench, findings, await partsAround(bench, findings));
 }
 
 /** Gives regions parts, or takes theirs away. */
@@ -189,41 +189,86 @@ function closed({ state: { survey } }: Bench, findings: readonly Finding[]): Men
   return { edits, mended };
 }
 
-function lighter({ state: { holds, survey, document: page } }: Bench, findings: readonly Finding[]): Mended {
+/** The line that is too faint at a place. */
+function faintLine({ holds, survey }: BenchState, { at }: Finding): LowContrast | undefined {
+  if (holds === null || survey === null) return undefined;
+  return holds.low.find(({ piece }) => holds.at[piece] === at[1] * survey.width + at[0]);
+}
+
+function lighter({ state }: Bench, findings: readonly Finding[]): Mended {
   const mended: Finding[] = [];
-  if (holds === null || survey === null) return { edits: [], mended };
-  const order = Math.max(-1, ...[...(page?.holds.values() ?? [])].map((one) => one.order)) + 1;
+  const order = Math.max(-1, ...[...(state.document?.holds.values() ?? [])].map((one) => one.order)) + 1;
   const edits = findings.flatMap((finding) => {
-    const at = finding.at[1] * survey.width + finding.at[0];
-    const low = holds.low.find(({ piece }) => holds.at[piece] === at);
-    if (low === undefined || low.proposed === null) return [];
+    const proposed = faintLine(state, finding)?.proposed ?? null;
+    if (proposed === null) return [];
     mended.push(finding);
-    const rule = { lines: { at: [finding.at] }, colour: formatColour(low.proposed), order: order + mended.length };
+    const rule = { lines: { at: [finding.at] }, colour: formatColour(proposed), order: order + mended.length };
     return [editHold(crypto.randomUUID(), rule)];
   });
   return { edits, mended };
 }
 
-/** Shows the page as the remedy would make it, where that is a matter of colours. */
+/** Whether it can be seen on the page what a remedy would do: a gap that is closed stays as it is. */
+export const isShown = (kind: FindingKind): boolean => REMEDY_WORDS[kind] !== undefined && kind !== 'open-gap';
+
+/** Shows the page as the remedy would make it. */
 export async function showRemedy(bench: Bench, finding: Finding): Promise<void> {
-  const { kind } = finding;
-  if (kind === 'empty' || kind === 'lone-region' || kind === 'balloon') {
-    const part = kind === 'balloon' ? null : ((await partsAround(bench, [finding])).get(finding) ?? null);
-    const region = regionAtPoint(bench.state, ...finding.at);
-    if (region !== null && (part !== null || kind === 'balloon')) previewPart(bench, [region], part);
-  } else {
-    const { tilesPerRow, parts } = correctionsOn(bench);
-    const { tiles } = withoutPainted(bench, [finding]);
-    if (tiles.size === 0) return;
-    bench.engine.patchCorrections(paintedTiles(bench.state, { tilesPerRow, parts, tiles }));
+  if (!isShown(finding.kind)) return;
+  const shows = await showIt(bench, finding);
+  // The worklist may have gone on meanwhile.
+  if (shows && bench.state.findingKey === keyOfFinding(finding)) bench.set({ remedyShown: true });
+  else if (shows) restore(bench);
+}
+
+/** @returns false where there is nothing to show. */
+async function showIt(bench: Bench, finding: Finding): Promise<boolean> {
+  switch (finding.kind) {
+    case 'empty':
+    case 'lone-region':
+    case 'balloon': {
+      const isBalloon = finding.kind === 'balloon';
+      const part = isBalloon ? null : ((await partsAround(bench, [finding])).get(finding) ?? null);
+      const region = regionAtPoint(bench.state, ...finding.at);
+      if (region === null || (part === null && !isBalloon)) return false;
+      previewPart(bench, [region], part);
+      return true;
+    }
+    case 'halo': {
+      const { survey, document: page, cast, resolved, page: view } = bench.state;
+      if (survey === null || page === null || cast === null || resolved === null) return false;
+      const areas = new Map([...page.areas, ...middleAreas(bench, [finding]).map((area) => ['', area] as const)]);
+      bench.engine.paintUnder(trapOfPage(survey, { ...page, areas }, cast, resolved, view?.dpi ?? null));
+      return true;
+    }
+    case 'low-contrast': {
+      const { holds } = bench.state;
+      const line = faintLine(bench.state, finding);
+      if (holds === null || line === undefined || line.proposed === null) return false;
+      const words = holds.paint.words.slice();
+      words[line.piece + 1] = rgbaWord(line.proposed);
+      bench.engine.showHolds({ ...holds.paint, words });
+      return true;
+    }
+    default: {
+      const { tilesPerRow, parts } = correctionsOn(bench);
+      const { tiles } = withoutPainted(bench, [finding]);
+      if (tiles.size === 0) return false;
+      bench.engine.patchCorrections(paintedTiles(bench.state, { tilesPerRow, parts, tiles }));
+      return true;
+    }
   }
-  bench.set({ remedyShown: true });
 }
 
 /** Shows the page as it is. */
 export function hideRemedy(bench: Bench): void {
   if (!bench.state.remedyShown) return;
   bench.set({ remedyShown: false });
+  restore(bench);
+}
+
+function restore(bench: Bench): void {
+  const { holds } = bench.state;
+  if (holds !== null) bench.engine.showHolds(holds.paint);
   showPainted(bench, true);
   refresh(bench);
 }

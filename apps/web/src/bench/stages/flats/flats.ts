@@ -12,6 +12,7 @@ import {
 } from '@jumble/core';
 import { counted } from '../../../measures.ts';
 import { EMPTY_OVERLAY, type Overlay, type ShownSurvey } from '../../engine/messages.ts';
+import { partAround } from '../../page/partAround.ts';
 import { assignPart } from '../../page/parts.ts';
 import { refresh } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
@@ -174,20 +175,8 @@ export async function assignToNeighbour(bench: Bench): Promise<void> {
   if (current === null || resolved === null) return;
   let part: string | null = null;
   await bench.turns.run(async () => {
-    const pairs = await bench.engine.neighbours();
-    const lengths = new Map<string, number>();
-    for (let k = 0; k < pairs.length; k += 3) {
-      const [a, b, px] = [pairs[k]!, pairs[k + 1]!, pairs[k + 2]!];
-      if (a !== current && b !== current) continue;
-      const other = bench.state.resolved?.partOfRegion[a === current ? b : a];
-      if (other !== null && other !== undefined) lengths.set(other, (lengths.get(other) ?? 0) + px);
-    }
-    let most = 0;
-    for (const [one, px] of lengths) {
-      if (px <= most) continue;
-      most = px;
-      part = one;
-    }
+    const neighbours = await bench.engine.neighbours();
+    part = partAround(neighbours, bench.state.resolved?.partOfRegion ?? [], current);
   });
   if (part === null) return;
   assignPart(bench, new Set([current]), part);

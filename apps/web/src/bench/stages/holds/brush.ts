@@ -114,7 +114,10 @@ export class BrushStroke {
   finish(): boolean {
     if (this.brush.raster === null) return false;
     const { document: page, holdBrush } = this.bench.state;
-    const points = simplifyLine(this.points, SMOOTH_PX).slice(0, MOST_LINE_POINTS);
+    let points = simplifyLine(this.points, SMOOTH_PX);
+    // A very long stroke is smoothed more: all of it is kept.
+    for (let smooth = 2 * SMOOTH_PX; points.length > MOST_LINE_POINTS; smooth *= 2)
+      points = simplifyLine(this.points, smooth);
     const stamp = Math.max(-1, ...[...page!.lineStrokes.values()].map((one) => one.stamp)) + 1;
     this.bench.push({
       label: this.colour === null ? 'Wipe a brush stroke on lines away' : 'Touch lines up by brush',

@@ -1,5 +1,6 @@
 import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import { panelsOf } from '../../page/panels.ts';
+import { trimBoxes } from '../../page/trimBoxes.ts';
 import type { BenchState } from '../../state/benchState.ts';
 
 type Box = readonly [number, number, number, number];
@@ -27,18 +28,13 @@ export function lineArtOverlay(state: BenchState): Overlay {
   return { ...EMPTY_OVERLAY, shapes, specks };
 }
 
-/** Trim and bleed of the job, in the middle of the file. */
-function trimShapes({ trim, page }: BenchState): OverlayShape[] {
-  if (trim === null || page === null || page.dpi === null) return [];
-  const px = (mm: number): number => (mm / 25.4) * page.dpi!;
-  const around = (extraMm: number): readonly (readonly [number, number])[] => {
-    const [w, h] = [px(trim.widthMm + 2 * extraMm), px(trim.heightMm + 2 * extraMm)];
-    const [x, y] = [(page.width - w) / 2, (page.height - h) / 2];
-    return corners([x, y, x + w, y + h]);
-  };
+/** Trim and bleed of the job. */
+function trimShapes(state: BenchState): OverlayShape[] {
+  const boxes = trimBoxes(state);
+  if (boxes === null) return [];
   return [
-    { points: around(0), look: 'trim' },
-    { points: around(trim.bleedMm), look: 'bleed' },
+    { points: corners(boxes.cut), look: 'trim' },
+    { points: corners(boxes.bleed), look: 'bleed' },
   ];
 }
 
