@@ -1,11 +1,8 @@
 import { expect, test, type Page } from '@playwright/test';
-import { clickPage, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { stateOf } from './testing/benchState.ts';
-import { TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
-import { drag, openTeapot, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
-
-const PARTS = Object.keys(TEAPOT_COLOURS) as TeapotPart[];
+import { drag, fillTeapot, openTeapot } from './testing/teapotJob.ts';
 
 let server: RunningServer;
 test.beforeAll(async () => {
@@ -27,16 +24,7 @@ test('planted faults go to zero by keys; the page is certified, any edit voids t
   page,
 }) => {
   await openTeapot(page, server);
-  for (const { x, y, part } of TEAPOT_REGIONS) {
-    await page.keyboard.press(String(PARTS.indexOf(part) + 1));
-    await clickPage(page, x, y);
-  }
-  await page.keyboard.press('3');
-  await page.keyboard.press('.');
-  for (let left = await openCount(page); left > 1; left--) {
-    await page.keyboard.press('Enter');
-    await expect.poll(() => openCount(page)).toBe(left - 1);
-  }
+  await fillTeapot(page, 1);
   // Slips of the pen, of two px each: over whatever lies there.
   await page.keyboard.press('Shift+5');
   await page.keyboard.press('/');

@@ -2,13 +2,10 @@ import { expect, test, type Page } from '@playwright/test';
 import { readOpenRaster } from '@jumble/formats';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { clickPage, onScreen, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, onScreen, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { stateOf } from './testing/benchState.ts';
-import { TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
-import { drag, openTeapot, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
-
-const PARTS = Object.keys(TEAPOT_COLOURS) as TeapotPart[];
+import { drag, fillTeapot, openTeapot } from './testing/teapotJob.ts';
 
 let server: RunningServer;
 test.beforeAll(async () => {
@@ -31,16 +28,7 @@ async function whenColoured(page: Page): Promise<void> {
 
 test('lines take colours that follow the flats, stay readable, and are what is handed off', async ({ page }) => {
   await openTeapot(page, server);
-  for (const { x, y, part } of TEAPOT_REGIONS) {
-    await page.keyboard.press(String(PARTS.indexOf(part) + 1));
-    await clickPage(page, x, y);
-  }
-  await page.keyboard.press('3');
-  await page.keyboard.press('.');
-  for (let left = await openCount(page); left > 0; left--) {
-    await page.keyboard.press('Enter');
-    await expect.poll(() => openCount(page)).toBe(left - 1);
-  }
+  await fillTeapot(page);
 
   await toStage(page, 'Holds');
   await whenColoured(page);

@@ -4,13 +4,11 @@ import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { clickPage, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { stateOf } from './testing/benchState.ts';
-import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
+import { inkTeapot } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
-import { drag, openTeapot, TEAPOT_COLOURS, type TeapotPart } from './testing/teapotJob.ts';
-
-const PARTS = Object.keys(TEAPOT_COLOURS) as TeapotPart[];
+import { drag, fillTeapot, openTeapot, TEAPOT_COLOURS } from './testing/teapotJob.ts';
 
 let server: RunningServer;
 test.beforeAll(async () => {
@@ -33,16 +31,7 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
 }) => {
   const folder = await mkdtemp(join(tmpdir(), 'jumble-trap-'));
   await openTeapot(page, server);
-  for (const { x, y, part } of TEAPOT_REGIONS) {
-    await page.keyboard.press(String(PARTS.indexOf(part) + 1));
-    await clickPage(page, x, y);
-  }
-  await page.keyboard.press('3');
-  await page.keyboard.press('.');
-  for (let left = await openCount(page); left > 0; left--) {
-    await page.keyboard.press('Enter');
-    await expect.poll(() => openCount(page)).toBe(left - 1);
-  }
+  await fillTeapot(page);
 
   // To the middle: nothing to mend. Four px from both sides: lines are too thin for it.
   await toStage(page, 'Trap');
@@ -81,7 +70,7 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
     }),
   );
   const fills = join(folder, 'fills.json');
-  const parts = PARTS.map((id) => ({ id, name: id, colour: TEAPOT_COLOURS[id] }));
+  const parts = Object.entries(TEAPOT_COLOURS).map(([id, colour]) => ({ id, name: id, colour }));
   await writeFile(fills, JSON.stringify({ parts, fills: filled }));
   execFileSync('npx', ['jumble', 'flat', ink, '--fills', fills, '--trap', '4', '--out', join(folder, 'flats/')]);
   const line = await sharp(join(folder, 'flats', 'flats.png'))

@@ -1,6 +1,6 @@
-import type { Page } from '@playwright/test';
-import { onScreen, whenReady } from './bench.ts';
-import { inkTeapot } from './ownInking.ts';
+import { expect, type Page } from '@playwright/test';
+import { clickPage, onScreen, openCount, whenReady } from './bench.ts';
+import { inkTeapot, TEAPOT_REGIONS } from './ownInking.ts';
 import { ask, uploadPage, type RunningServer } from './runServer.ts';
 
 export const TEAPOT_COLOURS = { glaze: '#4a7ab5', knob: '#d9a441', table: '#7c4f2e', wall: '#cfe0c8' } as const;
@@ -60,3 +60,22 @@ export const partAt = (page: Page, x: number, y: number): Promise<string | null>
     },
     [x, y] as const,
   );
+
+/**
+ * Gives every region of the teapot its part by clicks, and what is left to the table's by keys.
+ *
+ * @param leave so many regions stay open, the smallest ones.
+ */
+export async function fillTeapot(page: Page, leave = 0): Promise<void> {
+  const parts = Object.keys(TEAPOT_COLOURS) as TeapotPart[];
+  for (const { x, y, part } of TEAPOT_REGIONS) {
+    await page.keyboard.press(String(parts.indexOf(part) + 1));
+    await clickPage(page, x, y);
+  }
+  await page.keyboard.press('3');
+  await page.keyboard.press('.');
+  for (let left = await openCount(page); left > leave; left--) {
+    await page.keyboard.press('Enter');
+    await expect.poll(() => openCount(page)).toBe(left - 1);
+  }
+}

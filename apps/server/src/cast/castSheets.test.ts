@@ -33,6 +33,21 @@ describe('the cast sheet', () => {
     expect(JSON.stringify(tokens.body)).toMatch(/#336699/);
   });
 
+  test('keeps what the pages of the job are checked by, and refuses what is no rule', async () => {
+    const { jobId } = await jobWithPage(server);
+    const checks = { severities: { halo: 'note', 'lone-part': 'off' }, nearColours: 2.5, minDpi: 600 };
+    await change(jobId, [{ key: 'checks', value: checks }]).expect(201);
+    expect(new Map(await recordsOf(jobId)).get('checks')).toEqual(checks);
+    for (const wrong of [
+      { ...checks, severities: { halo: 'loud' } },
+      { ...checks, severities: { dust: 'must' } },
+      { ...checks, nearColours: -1 },
+    ])
+      await change(jobId, [{ key: 'checks', value: wrong }], 1).expect(400);
+    await change(jobId, [{ key: 'checks', value: null }], 1).expect(201);
+    expect(new Map(await recordsOf(jobId)).has('checks')).toBe(false);
+  });
+
   test('keeps the trap of the job and of its parts, and takes it back', async () => {
     const { jobId } = await jobWithPage(server);
     const trap = { rule: { rule: 'depth', depthMm: 0.2 }, solids: { rule: 'edge' }, pinholePx2: 'auto', underlapPx: 2 };

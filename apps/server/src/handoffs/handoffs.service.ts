@@ -4,6 +4,8 @@ import { MessageChannel } from 'node:worker_threads';
 import type { CreateHandoffDto, HandoffView } from '@jumble/contracts';
 import {
   hasLayers,
+  KIND_WORDS,
+  type FindingKind,
   readCastSheet,
   readPageDocument,
   type HandoffContainer,
@@ -241,7 +243,7 @@ function proofLines({ certificate, waivers }: PageDocument, revision: number): s
       : `Certified ${certificate.at.slice(0, 16).replace('T', ' ')} UTC for content ${certificate.content.slice(0, 12)}`,
     ...[...waivers].map(([key, { reason }]) => {
       const [kind, at] = key.split('/');
-      return `${kind!} at ${at!.replace(',', ', ')} px may stay: ${reason}`;
+      return `${KIND_WORDS[kind as FindingKind]} at ${at!.replace(',', ', ')} px may stay: ${reason}`;
     }),
   ];
 }

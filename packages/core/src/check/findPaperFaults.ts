@@ -66,17 +66,19 @@ export function findPaperFaults(
     if (value === 0) {
       const region = cell - cellCount;
       if (leftEmpty?.[region] === 1 || isPinhole?.[field[blobs.first[blob]!]!] === 1) continue;
-      if (coloured[region]! > NO_COLOUR_PX) add('missed-corner', besideBlob(page, data, blobs, blob));
+      if (coloured[region]! > NO_COLOUR_PX) add('missed-corner', colourBeside(page, data, blobs, blob));
       else if (largest[region]! < 0 || areaPx > blobs.areaPx[largest[region]!]!) largest[region] = blob;
       continue;
     }
     const main = colourOf[cell]!;
     // Half transparent, or wrong as such: that is said of it already.
     if (value === main || value === HALF || faults[value - 1] !== undefined) continue;
+    const isThin = thinPx < Math.max(THIN_PX, page.lineWidthPx.median);
+    // What is neither thin nor small was painted on purpose.
+    if (!isThin && areaPx >= small) continue;
     // A hole in a stroke takes whatever colour runs there, and over an opening a colour ends where its painter wants.
     if (cellPx[cell]! < small || isOverOpening(page, data, blobs, blob, colourOf)) continue;
-    if (thinPx < Math.max(THIN_PX, page.lineWidthPx.median) && cameThrough(page, flats, blobs, blob, colourOf))
-      add('show-through', main);
+    if (isThin && cameThrough(page, flats, blobs, blob, colourOf)) add('show-through', main);
     else if (areaPx <= STRAY_PX) add('stray', main);
     else if (thinPx < THIN_PX || areaPx < small) add('sliver', main);
   }
@@ -107,8 +109,8 @@ function mainColours(
   return { colourOf, areaPx };
 }
 
-/** Runs of a blob, by the index of their first pixel and their length. */
-function* runsOf({ runs, first, box }: Blobs, blob: number, width: number): Generator<readonly [number, number]> {
+/** The pixels beside those of a blob, its own among them; some more than once. */
+function* besideBlob({ runs, first, box }: Blobs, blob: number, width: number, height: number): Generator<number> {
   // Runs stand in reading order: those of a blob begin with its first pixel.
   let [low, high] = [0, runs.length / 3];
   while (low < high) {
@@ -117,8 +119,11 @@ function* runsOf({ runs, first, box }: Blobs, blob: number, width: number): Gene
     else high = middle;
   }
   const end = box[blob * 4 + 3]! * width;
-  for (let k = low; k * 3 < runs.length && runs[k * 3]! < end; k++)
-    if (runs[k * 3 + 2] === blob) yield [runs[k * 3]!, runs[k * 3 + 1]!];
+  for (let k = low; k * 3 < runs.length && runs[k * 3]! < end; k++) {
+    if (runs[k * 3 + 2] !== blob) continue;
+    const [from, to] = [runs[k * 3]!, runs[k * 3]! + runs[k * 3 + 1]!];
+    for (let at = from; at < to; at++) yield* neighboursOf(at, width, height);
+  }
 }
 
 /** Whether a blob goes on, on paper, into another cell that has its colour. */
@@ -131,26 +136,18 @@ function isOverOpening(
 ): boolean {
   const value = blobs.of[blob]! % COLOURS;
   const own = Math.floor(blobs.of[blob]! / COLOURS) - 1;
-  for (const [at, length] of runsOf(blobs, blob, width)) {
-    for (let k = at; k < at + length; k++) {
-      for (const next of neighboursOf(k, width, height)) {
-        const cell = field[next]!;
-        if (cell >= 0 && cell !== own && data[next] === value && colourOf[cell] === value) return true;
-      }
-    }
+  for (const next of besideBlob(blobs, blob, width, height)) {
+    const cell = field[next]!;
+    if (cell >= 0 && cell !== own && data[next] === value && colourOf[cell] === value) return true;
   }
   return false;
 }
 
-/** A colour beside a blob of paper without one; 0 for none. */
-function besideBlob({ width, height, field }: CheckedPage, data: Uint16Array, blobs: Blobs, blob: number): number {
-  for (const [at, length] of runsOf(blobs, blob, width)) {
-    for (let k = at; k < at + length; k++) {
-      for (const next of neighboursOf(k, width, height)) {
-        const value = field[next]! >= 0 ? data[next]! : 0;
-        if (value !== 0 && value !== HALF) return value;
-      }
-    }
+/** A colour on the paper beside a blob without one; 0 for none. */
+function colourBeside({ width, height, field }: CheckedPage, data: Uint16Array, blobs: Blobs, blob: number): number {
+  for (const next of besideBlob(blobs, blob, width, height)) {
+    const value = field[next]! >= 0 ? data[next]! : 0;
+    if (value !== 0 && value !== HALF) return value;
   }
   return 0;
 }
@@ -177,23 +174,21 @@ function cameThrough(
   const own = Math.floor(blobs.of[blob]! / COLOURS) - 1;
   const seen = new Set<number>();
   const queue: number[] = [];
-  const step = (at: number): void => {
-    for (const next of neighboursOf(at, width, height)) {
-      if (data[next] !== value || seen.has(next)) continue;
-      if (field[next]! < 0 || (field[next] !== own && colourOf[field[next]!] === value)) {
-        seen.add(next);
-        queue.push(next);
-      }
-    }
+  const take = (next: number): void => {
+    if (data[next] !== value || seen.has(next)) return;
+    if (field[next]! >= 0 && (field[next] === own || colourOf[field[next]!] !== value)) return;
+    seen.add(next);
+    queue.push(next);
   };
-  for (const [at, length] of runsOf(blobs, blob, width)) for (let k = at; k < at + length; k++) step(k);
+  for (const next of besideBlob(blobs, blob, width, height)) take(next);
   const [x0, y0, x1, y1] = blobs.box.subarray(blob * 4, blob * 4 + 4) as unknown as [number, number, number, number];
   const room = 2 * lineWidthPx.p90 + 4;
   for (let head = 0; head < queue.length && head < MOST_FOLLOWED_PX; head++) {
     const at = queue[head]!;
     if (field[at]! >= 0) return true;
     const [x, y] = [at % width, Math.floor(at / width)];
-    if (x >= x0 - room && x <= x1 + room && y >= y0 - room && y <= y1 + room) step(at);
+    if (x >= x0 - room && x <= x1 + room && y >= y0 - room && y <= y1 + room)
+      neighboursOf(at, width, height).forEach(take);
   }
   return false;
 }

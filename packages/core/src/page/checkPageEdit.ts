@@ -6,6 +6,7 @@ import { TILE_AREA } from '../model/CorrectionTile.ts';
 import { certificate, waiver } from '../model/checkFinding.ts';
 import { holdRule, lineStroke } from '../model/checkHolds.ts';
 import { trapArea, trapRule } from '../model/checkTrap.ts';
+import { FINDING_KINDS } from '../model/Finding.ts';
 import { FILL_LOOKS } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
 import { nameUpTo } from './plainText.ts';
@@ -89,7 +90,7 @@ const RECORDS: readonly (readonly [key: RegExp, schema: v.BaseSchema<unknown, un
   [/^prep$/, prep],
   [/^trap$/, trapRule],
   [/^hold\/[A-Za-z0-9_-]{1,64}$/, holdRule],
-  [/^waiver\/[a-z-]{1,20}\/\d{1,6},\d{1,6}$/, waiver],
+  [new RegExp(`^waiver/(?:${FINDING_KINDS.join('|')})/\\d{1,6},\\d{1,6}$`), waiver],
   [/^certificate$/, certificate],
   [/^linestroke\/[A-Za-z0-9_-]{1,64}$/, lineStroke],
   [/^linecut\/\d{1,6},\d{1,6}$/, oneOf(true)],

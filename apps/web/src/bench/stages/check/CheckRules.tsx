@@ -14,6 +14,7 @@ import type { ReactNode } from 'react';
 import { counted } from '../../../measures.ts';
 import { tones } from '../../../theme.ts';
 import { Key } from '../../Key.tsx';
+import { PanelSection } from '../../PanelSection.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { certify } from './certificate.ts';
@@ -34,10 +35,7 @@ export function CheckRules(): ReactNode {
   return (
     <Box sx={{ overflowY: 'auto', flex: 1, pb: 1.5 }}>
       <CertificateOfPage />
-      <Box component="section" aria-label="In the whole job" sx={{ px: 1.25, pt: 1.25 }}>
-        <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
-          In the whole job
-        </Typography>
+      <PanelSection title="In the whole job">
         {KINDS_OF_PAGES.map((kind) => (
           <label key={kind} style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 2, alignItems: 'center' }}>
             <span style={{ flex: 1 }}>{KIND_WORDS[kind]}</span>
@@ -71,7 +69,7 @@ export function CheckRules(): ReactNode {
           most={10_000}
           onSet={(dpi) => change(`Least resolution ${dpi} dpi`, { minDpi: dpi === 0 ? null : dpi })}
         />
-      </Box>
+      </PanelSection>
     </Box>
   );
 }

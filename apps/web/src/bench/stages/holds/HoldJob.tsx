@@ -1,7 +1,6 @@
 import { editGroup, editHoldLimits, GROUP_KINDS, kindOfGroup, stackedGroups, type GroupKind } from '@jumble/core';
-import Box from '@mui/material/Box';
-import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
+import { PanelSection } from '../../PanelSection.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 
@@ -11,10 +10,7 @@ export function Limits(): ReactNode {
   const limits = useBenchState((state) => state.cast?.holds ?? null);
   if (limits === null) return null;
   return (
-    <Box component="section" aria-label="In the whole job" sx={{ px: 1.25, pt: 1.5 }}>
-      <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
-        In the whole job
-      </Typography>
+    <PanelSection title="In the whole job">
       <NumberField
         label="Least CIEDE2000 to both sides"
         value={limits.difference}
@@ -39,7 +35,7 @@ export function Limits(): ReactNode {
         />
         Contours stay darker than inner lines
       </label>
-    </Box>
+    </PanelSection>
   );
 }
 
@@ -49,10 +45,7 @@ export function Kinds(): ReactNode {
   const cast = useBenchState((state) => state.cast);
   if (cast === null) return null;
   return (
-    <Box component="section" aria-label="Figures and ground" sx={{ px: 1.25, pt: 1.5 }}>
-      <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
-        Figures and ground
-      </Typography>
+    <PanelSection title="Figures and ground">
       {stackedGroups(cast).map((group) => (
         <label key={group.id} style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 2 }}>
           <span style={{ flex: 1 }}>{group.name}</span>
@@ -71,6 +64,6 @@ export function Kinds(): ReactNode {
           </select>
         </label>
       ))}
-    </Box>
+    </PanelSection>
   );
 }

@@ -12,6 +12,7 @@ import { Note } from '../../Note.tsx';
 import { showBox } from '../../page/look.ts';
 import { panelsOf } from '../../page/panels.ts';
 import { cannotBeTold, ruleWords } from '../../page/ruleWords.ts';
+import { PanelSection } from '../../PanelSection.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { RuleField } from './RuleField.tsx';
 import { chooseArea, removeAreas, setAreaRule, setJobTrap, setPageTrap, setPanelTrap, setPartTrap } from './rules.ts';
@@ -21,36 +22,25 @@ export function TrapRules(): ReactNode {
   const isThere = useBenchState((state) => state.cast !== null && state.document !== null && state.survey !== null);
   if (!isThere) return <Note>The rules are listed once the page is read.</Note>;
   return (
-    <Box sx={{ overflowY: 'auto', flex: 1, px: 1.25, pb: 1.5 }}>
-      <Section title="Job">
+    <Box sx={{ overflowY: 'auto', flex: 1, pb: 1.5 }}>
+      <PanelSection title="Job">
         <JobRule />
-      </Section>
-      <Section title="This page">
+      </PanelSection>
+      <PanelSection title="This page">
         <PageRule />
-      </Section>
-      <Section title="Panels">
+      </PanelSection>
+      <PanelSection title="Panels">
         <PanelRules />
-      </Section>
-      <Section title="Parts">
+      </PanelSection>
+      <PanelSection title="Parts">
         <PartRules />
-      </Section>
-      <Section title="Areas">
+      </PanelSection>
+      <PanelSection title="Areas">
         <Areas />
-      </Section>
-      <Section title="In the whole job">
+      </PanelSection>
+      <PanelSection title="In the whole job">
         <JobInk />
-      </Section>
-    </Box>
-  );
-}
-
-function Section({ title, children }: { readonly title: string; readonly children: ReactNode }): ReactNode {
-  return (
-    <Box component="section" aria-label={title} sx={{ py: 1, borderBottom: `1px solid ${tones.line}` }}>
-      <Typography variant="h3" component="h3" sx={{ mb: 0.5 }}>
-        {title}
-      </Typography>
-      {children}
+      </PanelSection>
     </Box>
   );
 }
