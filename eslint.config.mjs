@@ -10,7 +10,8 @@ const ALLOWED = {
   'packages/contracts': ['core'],
   'packages/raster-io': ['core', 'formats'],
   'packages/scanner': ['core'],
-  'apps/server': ['core', 'formats', 'contracts', 'raster-io', 'scanner'],
+  'packages/read-back': [],
+  'apps/server': ['core', 'formats', 'contracts', 'raster-io', 'read-back', 'scanner'],
   'apps/web': ['core', 'formats', 'contracts'],
   'apps/cli': ['core', 'formats', 'raster-io'],
 };
@@ -19,6 +20,7 @@ const PACKAGES = [
   'formats',
   'contracts',
   'raster-io',
+  'read-back',
   'scanner',
   'server',
   'web',

@@ -5,11 +5,12 @@ import {
   holdInputOf,
   holdRuleOfFile,
   paintHolds,
+  renderPage,
   type HoldColour,
   type LineSelect,
   type WorkingPage,
 } from '@jumble/core';
-import { renderFlats, type HandoffInput } from '@jumble/formats';
+import type { HandoffInput } from '@jumble/formats';
 import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
 
@@ -75,7 +76,7 @@ export function colourLines(
   });
   const pieces = findLinePieces(page.base, page.survey);
   const flats = (): { width: number; height: number; data: Uint16Array; rgb: readonly number[] } => {
-    const { parts, rgbOfPart } = renderFlats(input);
+    const { parts, rgbOfPart } = renderPage(input);
     return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
   };
   const { groups, partOfRegion } = input;

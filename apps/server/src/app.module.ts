@@ -7,8 +7,10 @@ import { ReferencesController } from './cast/references.controller.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
 import type { DataFolder } from './data/DataFolder.ts';
 import { DatabaseModule } from './database.module.ts';
-import { HandoffsController } from './handoffs/handoffs.controller.ts';
-import { HandoffsService } from './handoffs/handoffs.service.ts';
+import { PackageRunner } from './handoffs/PackageRunner.ts';
+import { Packages } from './handoffs/Packages.ts';
+import { PackagesController } from './handoffs/packages.controller.ts';
+import { Profiles } from './handoffs/Profiles.ts';
 import { PageHistory } from './pages/PageHistory.ts';
 import { JobsController } from './jobs/jobs.controller.ts';
 import { JobsService } from './jobs/jobs.service.ts';
@@ -36,7 +38,7 @@ export class AppModule {
         PagesController,
         CastController,
         ReferencesController,
-        HandoffsController,
+        PackagesController,
         ScannerController,
       ],
       providers: [
@@ -50,7 +52,9 @@ export class AppModule {
         PageHistory,
         PagesService,
         JobsService,
-        HandoffsService,
+        Profiles,
+        PackageRunner,
+        Packages,
         SimulatedScanner,
       ],
     };

@@ -14,6 +14,7 @@ const router = createBrowserRouter([
     errorElement: <RouteProblem />,
     children: [
       { path: '/', lazy: async () => ({ Component: (await import('./desk/DeskPage.tsx')).DeskPage }) },
+      { path: '/outbox', lazy: async () => ({ Component: (await import('./desk/OutboxPage.tsx')).OutboxPage }) },
       { path: '/jobs/:jobId', lazy: async () => ({ Component: (await import('./desk/JobPage.tsx')).JobPage }) },
       {
         path: '/jobs/:jobId/pages/:pageId/:stage',

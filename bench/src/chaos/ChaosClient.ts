@@ -185,14 +185,17 @@ export class ChaosClient {
   private async handOff(): Promise<void> {
     const pageId = this.pageIds[this.below(this.pageIds.length)];
     if (pageId === undefined) return;
-    const { status, body } = await this.ask('POST', `pages/${pageId}/handoffs`, { split: 'part', container: 'ora' });
+    const { status, body } = await this.ask('POST', `jobs/${this.jobId}/packages`, {
+      pageIds: [pageId],
+      deliveryId: 'colourist',
+    });
     if (status === 201) this.building.set(body.id as string, pageId);
   }
 
   private async lookAtHandoffs(): Promise<void> {
     for (const [id, pageId] of this.building) {
-      const { status, body } = await this.ask('GET', `handoffs/${id}`);
-      if (status === 200 && body.state === 'building') continue;
+      const { status, body } = await this.ask('GET', `packages/${id}`);
+      if (status === 200 && body.state === 'packing') continue;
       this.building.delete(id);
       if (status === 200 && body.state === 'ready' && this.pageIds.includes(pageId)) {
         this.acknowledged.handoffs.set(id, { pageId });

@@ -23,6 +23,8 @@ const FILES: Readonly<Record<string, string>> = {
   thumbnail: 'SELECT thumbnail_hash FROM page',
   cuts: 'SELECT cuts_hash FROM page',
   handoff: 'SELECT file_hash FROM handoff',
+  package: 'SELECT file_hash FROM package',
+  profile: 'SELECT file_hash FROM profile',
   reference: 'SELECT file_hash FROM reference_picture',
 };
 
@@ -71,7 +73,7 @@ async function findLost(address: string, acknowledged: Acknowledged): Promise<st
     for (const part of parts) if (!there.has(part)) lost.push(`${part} of job ${jobId}`);
   }
   for (const id of acknowledged.handoffs.keys()) {
-    const response = await get(`handoffs/${id}/file`);
+    const response = await get(`packages/${id}/file`);
     if (response.status !== 200) lost.push(`hand-off ${id} (${response.status})`);
     await response.body?.cancel();
   }

@@ -30,7 +30,7 @@ export function measureInterface(): Promise<{ title: string; rows: Row[] }> {
     const tabMb = largestRenderer(browserPid()) / MB;
     await page.close();
     const closures = await closureLatencies(await open(`${address}/jobs/${jobId}/pages/${pageId}/gaps`));
-    const { peakMb, seconds } = await handoff(address, pageId, serverPid);
+    const { peakMb, seconds } = await handoff(address, jobId, pageId, serverPid);
     return {
       title: `The real interface at 1280 x 800 with ${LARGE_WIDTH} x ${LARGE_HEIGHT} px`,
       rows: [

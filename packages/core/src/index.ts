@@ -165,6 +165,7 @@ export {
   MAX_COLOURS,
   MAX_GROUPS,
   MAX_PARTS,
+  MAX_DELIVERIES,
   MAX_SCENES,
   UNSET_COLOUR,
   colourOfPart,
@@ -175,6 +176,7 @@ export {
   editColour,
   editGroup,
   editHoldLimits,
+  editDelivery,
   editJobChecks,
   editJobTrap,
   kindOfGroup,
@@ -282,12 +284,28 @@ export {
 } from './holds/selectLines.ts';
 
 // Hand off
+export { type PlannedGroup, planParts, stackedGroups, stackedParts } from './handoff/planLayers.ts';
 export {
+  canRunUnder,
+  DELIVERY_AREAS,
+  DELIVERY_FORMATS,
+  FILE_WORDS,
+  FIRST_DELIVERIES,
+  hasCmyk,
+  hasLayers,
   LAYER_SPLITS,
+  LAYER_WORDS,
+  NEW_DELIVERY,
+  TELLING_FILE_WORDS,
+  TELLING_LAYER_WORDS,
+  type DeliveryArea,
+  type DeliveryFormat,
+  type DeliveryRule,
   type LayerSplit,
-  type PlannedGroup,
-  planParts,
-  stackedGroups,
-  stackedParts,
-} from './handoff/planLayers.ts';
-export { HANDOFF_CONTAINERS, hasLayers, type HandoffContainer } from './handoff/containers.ts';
+} from './model/Delivery.ts';
+export { LEAST_DELIVERY_DPI, MOST_DELIVERY_DPI } from './cast/checkDelivery.ts';
+export { fillPattern, patternProblem } from './model/fillPattern.ts';
+export { nameApart, plainFileName } from './handoff/plainFileName.ts';
+export { pageFileName, type NamedPage } from './handoff/pageFileName.ts';
+export { outputGrid, sampleInk, sampleParts, sampleWords, type OutputGrid } from './handoff/OutputGrid.ts';
+export { trimBoxes, type TrimSize } from './page/trimBoxes.ts';

@@ -21,35 +21,42 @@ import { PDFDocument } from 'pdf-lib';
 import { castToCsv, castToTokens } from './cast/castFiles.ts';
 import { castToPdf } from './cast/castToPdf.ts';
 import { readCastFile } from './cast/readCastFile.ts';
-import { buildFlatsPng, buildOpenRaster } from './handoff/buildOpenRaster.ts';
-import type { HandoffInput } from './handoff/flatsLayers.ts';
+import { buildOpenRaster } from './handoff/buildOpenRaster.ts';
+import type { HandoffInput } from './handoff/HandoffInput.ts';
+import { preparePage, type HandoffPage } from './handoff/preparePage.ts';
+import { encodeFlatsPng } from './png/encodeFlatsPng.ts';
 import type { OraLayer, OraNode } from './openRaster/OpenRaster.ts';
 import { readOpenRaster } from './openRaster/readOpenRaster.ts';
 import { setPngFacts } from './png/setPngFacts.ts';
 import { rooms } from './tests/rooms.ts';
 
 const survey = surveyPage(rooms(), NO_GAPS_PREP);
-const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
-  survey,
-  partOfRegion: ['coat', 'sky'],
-  groups: [
-    { name: 'Ana <&>', parts: [{ id: 'coat', name: 'Coat "red"', rgb: 0xc81e28, empty: false }] },
-    {
-      name: 'Set',
-      parts: [
-        { id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false },
-        { id: 'no', name: 'Nothing', rgb: 0, empty: true },
-      ],
-    },
-  ],
-  trap: middleTrap(2),
-  trapInk: NO_TRAP_INK,
-  underlapPx: 0,
-  split: 'part',
-  dpi: 300,
-  scratch: false,
-  ...over,
-});
+const page = (over: Partial<HandoffInput> = {}): HandoffPage =>
+  preparePage({
+    survey,
+    partOfRegion: ['coat', 'sky'],
+    groups: [
+      { name: 'Ana <&>', parts: [{ id: 'coat', name: 'Coat "red"', rgb: 0xc81e28, empty: false }] },
+      {
+        name: 'Set',
+        parts: [
+          { id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false },
+          { id: 'no', name: 'Nothing', rgb: 0, empty: true },
+        ],
+      },
+    ],
+    trap: middleTrap(2),
+    trapInk: NO_TRAP_INK,
+    underlapPx: 0,
+    split: 'part',
+    dpi: 300,
+    scratch: false,
+    ...over,
+  });
+const flatsPng = (over: Partial<HandoffInput> = {}): Promise<Uint8Array> => {
+  const { flats, dpi } = page(over);
+  return encodeFlatsPng(flats.parts, flats.rgbOfPart, dpi, ports.encodeRgba);
+};
 const ports = { encodeRgba };
 
 function layersOf(nodes: readonly OraNode[]): OraLayer[] {
@@ -80,7 +87,7 @@ async function mergeByModes(layers: readonly OraLayer[], width: number, height: 
 
 describe('the OpenRaster hand-off', () => {
   test('has the layers in their order, named and grouped, the line art locked on top in multiply', async () => {
-    const image = readOpenRaster(await buildOpenRaster(input(), ports));
+    const image = readOpenRaster(await buildOpenRaster(page(), ports));
     expect([image.width, image.height, image.dpi]).toEqual([60, 40, 300]);
     expect(image.children.map((node) => node.name)).toEqual(['Line art', 'Flats', 'Paper']);
     expect(image.children[0]).toMatchObject({ compositeOp: 'svg:multiply', editLocked: true });
@@ -92,8 +99,8 @@ describe('the OpenRaster hand-off', () => {
   });
 
   test('of a page worked on at half its size has the colours of lines at the full one, merged as its layers are', async () => {
-    const page = openSurvey(rooms(), NO_GAPS_PREP);
-    const pieces = findLinePieces(page.base, page.survey);
+    const opened = openSurvey(rooms(), NO_GAPS_PREP);
+    const pieces = findLinePieces(opened.base, opened.survey);
     const words = new Uint32Array(pieces.count + 1).fill(0xff2040c0, 1);
     const [width, height] = [survey.width * 2, survey.height * 2];
     const inkAlpha = new Uint8Array(width * height);
@@ -102,7 +109,7 @@ describe('the OpenRaster hand-off', () => {
     });
     const full = { width, height, inkAlpha };
     const holds = { pieces, paint: { ofPixel: pieces.ofPixel, words, varying: null } };
-    const image = readOpenRaster(await buildOpenRaster(input({ full, holds }), ports));
+    const image = readOpenRaster(await buildOpenRaster(page({ full, holds }), ports));
     expect(image.children[0]).toMatchObject({ kind: 'stack', name: 'Lines' });
     const [colours, ink] = layersOf([image.children[0]!]);
     expect([colours!.compositeOp, ink!.compositeOp, ink!.editLocked]).toEqual(['svg:src-atop', 'svg:src-over', true]);
@@ -112,7 +119,7 @@ describe('the OpenRaster hand-off', () => {
     const merged = await decodeRgba(image.merged);
     expect([...merged.data.subarray(at, at + 4)]).toEqual([0xc0, 0x40, 0x20, 255]);
     // One layer in its colours has the ink's own alpha.
-    const coloured = readOpenRaster(await buildOpenRaster(input({ full, holds, lines: 'coloured' }), ports));
+    const coloured = readOpenRaster(await buildOpenRaster(page({ full, holds, lines: 'coloured' }), ports));
     const lines = await decodeRgba((coloured.children[0] as OraLayer).png);
     expect(lines.data.filter((_, k) => k % 4 === 3)).toEqual(new Uint8Array(inkAlpha));
     expect((await decodeRgba(coloured.merged)).data).toEqual(merged.data);
@@ -120,13 +127,13 @@ describe('the OpenRaster hand-off', () => {
 
   test('says by how much the page was straightened', async () => {
     const turned = { ...survey, slopePpm: 13_963 };
-    const image = readOpenRaster(await buildOpenRaster(input({ survey: turned }), ports));
+    const image = readOpenRaster(await buildOpenRaster(page({ survey: turned }), ports));
     expect(image.children[0]!.name).toBe('Line art (straightened by 0.80 degrees)');
   });
 
   test('has one layer for a part that shows two scenes, each panel in the colours of its own', async () => {
     const night = (rgb: number, further: number) => ({ rgb, furtherRgb: [further], empty: false });
-    const shown = input({
+    const shown = page({
       partOfRegion: ['coat', 'coat'],
       sceneOfRegion: Int32Array.of(0, 1),
       groups: [{ name: 'Ana', parts: [{ id: 'coat', name: 'Coat', ...night(0xc81e28, 0x203060) }] }],
@@ -144,7 +151,7 @@ describe('the OpenRaster hand-off', () => {
   });
 
   test('has flats that are fully opaque and exactly of a colour, or nothing, in cropped layers that do not overlap', async () => {
-    const image = readOpenRaster(await buildOpenRaster(input(), ports));
+    const image = readOpenRaster(await buildOpenRaster(page(), ports));
     const owner = new Uint8Array(60 * 40);
     for (const layer of layersOf([image.children[1]!])) {
       const { data, width } = await decodeRgba(layer.png);
@@ -168,7 +175,7 @@ describe('the OpenRaster hand-off', () => {
   test.each(['part', 'single'] as const)('merges by its own modes to exactly its merged image (%s)', async (split) => {
     for (const trap of [middleTrap(2), uniformTrap(2, { rule: 'depth', depthPx: 1 })]) {
       const image = readOpenRaster(
-        await buildOpenRaster(input({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports),
+        await buildOpenRaster(page({ split, trap, partOfRegion: ['coat', split === 'part' ? null : 'no'] }), ports),
       );
       const merged = await decodeRgba(image.merged);
       expect(Buffer.compare(await mergeByModes(layersOf(image.children), 60, 40), merged.data)).toBe(0);
@@ -176,14 +183,14 @@ describe('the OpenRaster hand-off', () => {
   });
 
   test('begins with its stored mimetype, and is the same bytes each time', async () => {
-    const [one, two] = [await buildOpenRaster(input(), ports), await buildOpenRaster(input(), ports)];
+    const [one, two] = [await buildOpenRaster(page(), ports), await buildOpenRaster(page(), ports)];
     expect(Buffer.compare(one, two)).toBe(0);
     expect(Buffer.from(one.subarray(30, 54)).toString()).toBe('mimetypeimage/openraster');
     expect(one[8]).toBe(0);
   });
 
   test('says in every picture which resolution and colour space it has', async () => {
-    const files = unzipSync(await buildOpenRaster(input(), ports));
+    const files = unzipSync(await buildOpenRaster(page(), ports));
     const pictures = Object.entries(files).filter(([name]) => name.endsWith('.png'));
     expect(pictures.length).toBe(6);
     for (const [, png] of pictures) {
@@ -196,7 +203,7 @@ describe('the OpenRaster hand-off', () => {
   test('says when its colours are scratch colours, and reports its progress upwards', async () => {
     const shares: number[] = [];
     const image = readOpenRaster(
-      await buildOpenRaster(input({ scratch: true }), { encodeRgba, onProgress: (share) => shares.push(share) }),
+      await buildOpenRaster(page({ scratch: true }), { encodeRgba, onProgress: (share) => shares.push(share) }),
     );
     expect(image.children[1]!.name).toBe('Flats (scratch colours)');
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
@@ -206,7 +213,7 @@ describe('the OpenRaster hand-off', () => {
   test('is refused by the reader when it is something else', async () => {
     expect(() => readOpenRaster(zipSync({ mimetype: strToU8('image/other') }))).toThrow(/not an OpenRaster file/);
     expect(() => readOpenRaster(zipSync({ mimetype: strToU8('image/openraster') }))).toThrow(/lacks stack.xml/);
-    const files = unzipSync(await buildOpenRaster(input(), ports));
+    const files = unzipSync(await buildOpenRaster(page(), ports));
     delete files['data/layer001.png'];
     expect(() => readOpenRaster(zipSync(files))).toThrow(/has no picture at data\/layer001.png/);
   });
@@ -214,7 +221,7 @@ describe('the OpenRaster hand-off', () => {
 
 describe('flats as one PNG', () => {
   test('have a palette of exactly the colours used, and nothing', async () => {
-    const png = decode(await buildFlatsPng(input(), ports));
+    const png = decode(await flatsPng());
     expect(png.palette).toEqual([
       [0, 0, 0, 0],
       [0xc8, 0x1e, 0x28, 255],
@@ -234,10 +241,11 @@ describe('flats as one PNG', () => {
       rgb: k * 37,
       empty: false,
     }));
-    const png = await buildFlatsPng(
-      input({ survey: many, groups: [{ name: 'All', parts }], partOfRegion: parts.map(({ id }) => id) }),
-      ports,
-    );
+    const png = await flatsPng({
+      survey: many,
+      groups: [{ name: 'All', parts }],
+      partOfRegion: parts.map(({ id }) => id),
+    });
     expect(decode(png).palette).toBeUndefined();
     const { data: pixels } = await decodeRgba(png);
     expect([...pixels.subarray(8 * 300, 8 * 300 + 4)]).toEqual([

@@ -18,6 +18,14 @@ export function encodeGrey(grey: Uint8Array, width: number, height: number): Pro
   return encode(grey, width, height, 1);
 }
 
+/** 255 for ink, else 0, to a PNG of one bit a pixel, black on white. */
+export function encodeHard(ink: Uint8Array, width: number, height: number): Promise<Uint8Array> {
+  const grey = ink.map((one) => 255 - one);
+  return sharp(grey, { raw: { width, height, channels: 1 }, limitInputPixels: false })
+    .png({ compressionLevel: 6, palette: true, colours: 2, dither: 0 })
+    .toBuffer();
+}
+
 async function encode(data: Uint8Array, width: number, height: number, channels: 1 | 3 | 4): Promise<Uint8Array> {
   let image = sharp(data, { raw: { width, height, channels }, limitInputPixels: false });
   if (channels === 1) image = image.toColourspace('b-w');

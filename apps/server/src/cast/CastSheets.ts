@@ -5,6 +5,7 @@ import { DataSource, type EntityManager } from 'typeorm';
 import {
   CastGroupEntity,
   CastPartEntity,
+  DeliveryRuleEntity,
   JobEntity,
   PartAliasEntity,
   PartColourEntity,
@@ -60,7 +61,8 @@ export class CastSheets {
     const step = await this.queue.run((manager) =>
       this.appendIn(manager, jobId, baseRevision, { kind: 'do', ofSeq: null, label, edits }),
     );
-    for (const listener of this.listeners) listener(jobId);
+    // How flats go out changes nothing about them.
+    if (edits.some(({ key }) => !key.startsWith('delivery/'))) for (const listener of this.listeners) listener(jobId);
     return step;
   }
 
@@ -136,6 +138,8 @@ async function readState(jobId: string, manager: EntityManager): Promise<CastSta
     if (scratch !== null) records.set(`scratch/${id}`, scratch);
   }
   for (const { id, partId } of await manager.findBy(PartAliasEntity, { jobId })) records.set(`alias/${id}`, partId);
+  for (const { id, rule } of await manager.findBy(DeliveryRuleEntity, { jobId }))
+    records.set(`delivery/${id}`, JSON.parse(rule) as Json);
   // As plain rows: there may be tens of thousands, and an object of the mapper takes long to make.
   const colours = await manager
     .createQueryBuilder(PartColourEntity, 'colour')

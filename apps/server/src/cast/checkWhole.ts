@@ -1,4 +1,4 @@
-import { MAX_COLOURS, MAX_GROUPS, MAX_PARTS, MAX_SCENES, type Records } from '@jumble/core';
+import { MAX_COLOURS, MAX_DELIVERIES, MAX_GROUPS, MAX_PARTS, MAX_SCENES, type Records } from '@jumble/core';
 import { DomainError } from '../errors/DomainError.ts';
 
 const MOST = [
@@ -7,6 +7,7 @@ const MOST = [
   ['scene', MAX_SCENES, 'scenes'],
   ['alias', MAX_PARTS, 'merged parts'],
   ['colour', MAX_COLOURS, 'colours'],
+  ['delivery', MAX_DELIVERIES, 'delivery rules'],
 ] as const;
 
 /**

@@ -3,6 +3,7 @@ import { In, type EntityManager, type EntityTarget, type ObjectLiteral } from 't
 import {
   CastGroupEntity,
   CastPartEntity,
+  DeliveryRuleEntity,
   JobEntity,
   PartAliasEntity,
   PartColourEntity,
@@ -25,7 +26,13 @@ export async function writeCastRecords(
   records: Records,
   keys: readonly string[],
 ): Promise<void> {
-  const ids = { group: new Set<string>(), scene: new Set<string>(), part: new Set<string>(), alias: new Set<string>() };
+  const ids = {
+    group: new Set<string>(),
+    scene: new Set<string>(),
+    part: new Set<string>(),
+    alias: new Set<string>(),
+    delivery: new Set<string>(),
+  };
   const colours = new Set<string>();
   for (const key of keys) {
     const [table, id] = key.split('/') as [string, string];
@@ -73,6 +80,7 @@ export async function writeCastRecords(
     trap: jsonOf(trap),
   }));
   await table(PartAliasEntity, 'alias', (partId) => ({ partId }));
+  await table(DeliveryRuleEntity, 'delivery', (rule) => ({ rule: JSON.stringify(rule) }));
 
   const given: { readonly sceneId: string; readonly partId: string; readonly colour: string }[] = [];
   const taken = new Map<string, string[]>();

@@ -1,4 +1,3 @@
-import type { HandoffContainer, LayerSplit } from '@jumble/core';
 import {
   Column,
   Entity,
@@ -173,21 +172,58 @@ export class PartColourEntity {
   @Column('text') colour: string;
 }
 
-@Entity('handoff')
-export class HandoffEntity {
+/** What a job is delivered by. */
+@Entity('delivery_rule')
+export class DeliveryRuleEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
   @PrimaryColumn('text') id: string;
-  @Column('text', { name: 'page_id' }) pageId: string;
-  @Column('text') split: LayerSplit;
-  @Column('text') container: HandoffContainer;
-  @Column('text') trap: string;
+  /** JSON of a DeliveryRule without its id. */
+  @Column('text') rule: string;
+}
+
+/** A printer's ICC profile. */
+@Entity('profile')
+export class ProfileEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  @Column('text') name: string;
+  @Column('text', { name: 'file_hash' }) fileHash: string;
+  @Column('text', { name: 'created_at' }) createdAt: string;
+}
+
+/** One hand-off of one or more pages: files, palette and checksums in an archive. */
+@Entity('package')
+export class PackageEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  /** JSON of the DeliveryRule as it was then. */
+  @Column('text') rule: string;
   @Column('text') palette: 'scene' | 'scratch';
-  @Column('integer', { name: 'page_revision' }) pageRevision: number;
-  @Column('text') state: 'building' | 'ready' | 'failed' | 'cancelled';
+  @Column('text') state: 'packing' | 'ready' | 'failed' | 'cancelled';
   @Column('text', { nullable: true }) problem: string | null;
   @Column('text', { name: 'file_name' }) fileName: string;
   @Column('text', { name: 'file_hash', nullable: true }) fileHash: string | null;
   @Column('integer', { name: 'size_bytes', nullable: true }) sizeBytes: number | null;
   @Column('text', { name: 'created_at' }) createdAt: string;
+}
+
+/** The file of a page in a package. */
+@Entity('handoff')
+export class HandoffEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'package_id' }) packageId: string;
+  @Column('text', { name: 'page_id' }) pageId: string;
+  @Column('integer') place: number;
+  /** Which state of page and cast sheet it was made from. */
+  @Column('text', { name: 'made_from' }) madeFrom: string;
+  @Column('integer', { name: 'page_revision' }) pageRevision: number;
+  @Column('text') state: 'waiting' | 'building' | 'ready' | 'failed' | 'cancelled';
+  @Column('text', { nullable: true }) problem: string | null;
+  @Column('text', { name: 'file_name' }) fileName: string;
+  @Column('text', { name: 'file_hash', nullable: true }) fileHash: string | null;
+  @Column('integer', { name: 'size_bytes', nullable: true }) sizeBytes: number | null;
+  /** JSON of a ReadBackReport. */
+  @Column('text', { name: 'read_back', nullable: true }) readBack: string | null;
 }
 
 export const ENTITIES = [
@@ -202,5 +238,8 @@ export const ENTITIES = [
   ReferencePictureEntity,
   SceneEntity,
   PartColourEntity,
+  DeliveryRuleEntity,
+  ProfileEntity,
+  PackageEntity,
   HandoffEntity,
 ];

@@ -4,7 +4,14 @@ import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
 import { starterSheet } from '../cast/starterSheet.ts';
-import { JobEntity, PageEntity, ReferencePictureEntity, StepEntity } from '../database/entities.ts';
+import {
+  JobEntity,
+  PackageEntity,
+  PageEntity,
+  ProfileEntity,
+  ReferencePictureEntity,
+  StepEntity,
+} from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { notFound } from '../errors/DomainError.ts';
 import { pageView } from '../pages/pageView.ts';
@@ -71,10 +78,19 @@ export class JobsService {
     const files = await this.queue.run(async (manager) => {
       if (!(await manager.existsBy(JobEntity, { id }))) throw notFound('job');
       const pictures = await manager.findBy(ReferencePictureEntity, { jobId: id });
+      const profiles = await manager.findBy(ProfileEntity, { jobId: id });
+      const packages = await manager.findBy(PackageEntity, { jobId: id });
       const ofPages = await this.pages.removePages(manager, await manager.findBy(PageEntity, { jobId: id }));
       await manager.delete(StepEntity, { scope: 'cast', scopeId: id });
       await manager.delete(JobEntity, { id });
-      return [...ofPages, ...pictures.map(({ fileHash }): FileName => ({ kind: 'reference', hash: fileHash }))];
+      return [
+        ...ofPages,
+        ...pictures.map(({ fileHash }): FileName => ({ kind: 'reference', hash: fileHash })),
+        ...profiles.map(({ fileHash }): FileName => ({ kind: 'profile', hash: fileHash })),
+        ...packages.flatMap(({ fileHash }): FileName[] =>
+          fileHash === null ? [] : [{ kind: 'package', hash: fileHash }],
+        ),
+      ];
     });
     await this.stored.release(files);
   }

@@ -8,6 +8,7 @@ import {
   readPageDocument,
   scenesShown,
   readingCacheKey,
+  type DeliveryRule,
   type PageDocument,
   withPartsOf,
   type Records,
@@ -17,10 +18,20 @@ import type { FileStore } from '../storage/FileStore.ts';
 import { inksOf } from './pageView.ts';
 import type { PageInput } from '../workers/tasks.ts';
 
-/** What a worker needs to know of a page as it stands. */
-export function pageInput(page: PageEntity, pageRecords: Records, castRecords: Records, files: FileStore): PageInput {
-  const document = readPageDocument(pageRecords);
+/** What a hand-off may have otherwise than the page says. */
+export type DeliveredAs = Pick<DeliveryRule, 'scene' | 'trap' | 'underlapPx'>;
+
+/** What a worker needs to know of a page as it stands, or as it is delivered. */
+export function pageInput(
+  page: PageEntity,
+  pageRecords: Records,
+  castRecords: Records,
+  files: FileStore,
+  as: DeliveredAs = { scene: null, trap: null, underlapPx: null },
+): PageInput {
+  const own = readPageDocument(pageRecords);
   const sheet = readCastSheet(castRecords);
+  const document = as.scene === null ? own : inScene(own, as.scene);
   const partOf = partFinder(sheet);
   return {
     greyPath: files.pathOf('grey', page.greyHash),
@@ -46,9 +57,9 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
         : null,
     panels: document.panels,
     scene: document.scene,
-    trap: document.trap,
+    trap: as.trap ?? document.trap,
     areas: [...document.areas],
-    jobTrap: sheet.trap,
+    jobTrap: { ...sheet.trap, underlapPx: as.underlapPx ?? sheet.trap.underlapPx },
     holds: holdsInOrder(document).map((rule) => withPartsOf(rule, partOf)),
     lineEdits: document.lineEdits,
     lineStrokes: [...document.lineStrokes.values()],
@@ -61,6 +72,11 @@ export function pageInput(page: PageEntity, pageRecords: Records, castRecords: R
     ]),
     groups: planParts(sheet, scenesShown(document)),
   };
+}
+
+/** The page and all its panels in one scene. */
+function inScene(document: PageDocument, scene: string): PageDocument {
+  return { ...document, scene, panels: document.panels?.map((panel) => ({ ...panel, scene: null })) ?? null };
 }
 
 /** Names how a page is read now: its cuts belong to that. */

@@ -1,7 +1,16 @@
 import type { Readable } from 'node:stream';
 
 /** What is kept in files, by kind. */
-export const FILE_KINDS = ['original', 'grey', 'thumbnail', 'cuts', 'handoff', 'reference'] as const;
+export const FILE_KINDS = [
+  'original',
+  'grey',
+  'thumbnail',
+  'cuts',
+  'handoff',
+  'package',
+  'profile',
+  'reference',
+] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
 /** A file of the store, by the SHA-256 of its content. */

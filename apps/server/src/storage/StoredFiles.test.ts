@@ -1,9 +1,10 @@
 import { afterAll, afterEach, beforeAll, describe, expect, jest, test } from '@jest/globals';
-import type { HandoffView, PageView } from '@jumble/contracts';
+import type { PageView } from '@jumble/contracts';
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { DataSource } from 'typeorm';
-import { HandoffsService } from '../handoffs/handoffs.service.ts';
+import { PackageEntity } from '../database/entities.ts';
+import { handOff } from '../tests/handOff.ts';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 import { waitUntil } from '../tests/waitUntil.ts';
 import { FILE_KINDS, FILE_STORE, type FileStore } from './FileStore.ts';
@@ -73,7 +74,7 @@ describe('files and the rows that refer to them', () => {
     for (let k = 0; k < 8; k++) {
       const { jobId, pageId } = await jobWithPage(server);
       const [handoff, uploaded] = [
-        server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'part', container: 'ora' }),
+        server.ask.post(`/api/jobs/${jobId}/packages`).send({ pageIds: [pageId], deliveryId: 'colourist' }),
         upload(jobId, await boxesPng(200 + k)),
       ];
       const gone = new Promise((resolve) => setTimeout(resolve, 9 * k)).then(() =>
@@ -110,14 +111,9 @@ describe('files and the rows that refer to them', () => {
   });
 
   test('a file that is missing all the same is said to be, in words', async () => {
-    const { pageId } = await jobWithPage(server);
+    const { jobId, pageId } = await jobWithPage(server);
     const page = (await server.ask.get(`/api/pages/${pageId}`)).body as PageView;
-    const built = (
-      await server.ask.post(`/api/pages/${pageId}/handoffs`).send({ split: 'single', container: 'png' }).expect(201)
-    ).body as HandoffView;
-    await waitUntil(
-      async () => ((await server.ask.get(`/api/handoffs/${built.id}`)).body as HandoffView).state === 'ready',
-    );
+    const built = await handOff(server, jobId, [pageId], { format: 'png' });
     for (const kind of FILE_KINDS) {
       for (const hash of await store().list(kind)) await rm(store().pathOf(kind, hash));
     }
@@ -125,7 +121,8 @@ describe('files and the rows that refer to them', () => {
       `pages/${pageId}/file`,
       `pages/${pageId}/grey/${page.greyHash}`,
       `pages/${pageId}/thumbnail/${page.thumbnailHash}`,
-      `handoffs/${built.id}/file`,
+      `handoffs/${built.files[0]!.id}/file`,
+      `packages/${built.id}/file`,
     ]) {
       const answer = await server.ask.get(`/api/${url}`).expect(410);
       expect(answer.body).toMatchObject({
@@ -138,18 +135,11 @@ describe('files and the rows that refer to them', () => {
   });
 
   test('a hand-off whose end cannot be recorded is told as failed', async () => {
-    const { pageId } = await jobWithPage(server);
-    const handoffs = server.app.get(HandoffsService, { strict: false });
-    jest.spyOn(server.app.get(StoredFiles, { strict: false }), 'keep').mockRejectedValueOnce(new Error('on purpose'));
-    jest
-      .spyOn(handoffs as unknown as { fail(): Promise<void> }, 'fail')
-      .mockRejectedValueOnce(new Error('on purpose, too'));
-    const { id } = await handoffs.create(pageId, { split: 'part', container: 'ora' });
-    let view: HandoffView | undefined;
-    await waitUntil(
-      async () => (view = (await server.ask.get(`/api/handoffs/${id}`)).body as HandoffView).state !== 'building',
-    );
-    expect(view).toMatchObject({ state: 'failed', problem: expect.stringMatching(/build it again/) });
+    const { jobId, pageId } = await jobWithPage(server);
+    const { manager } = server.app.get(DataSource, { strict: false });
+    const view = await handOff(server, jobId, [pageId]);
+    await manager.update(PackageEntity, { id: view.id }, { state: 'packing' });
+    expect((await server.ask.get(`/api/packages/${view.id}`)).body).toMatchObject({ state: 'failed' });
   });
 });
 

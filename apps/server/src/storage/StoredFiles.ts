@@ -1,7 +1,14 @@
 import { rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import type { EntityManager, EntityTarget, ObjectLiteral } from 'typeorm';
-import { HandoffEntity, PageEntity, PageInkEntity, ReferencePictureEntity } from '../database/entities.ts';
+import {
+  HandoffEntity,
+  PackageEntity,
+  PageEntity,
+  PageInkEntity,
+  ProfileEntity,
+  ReferencePictureEntity,
+} from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { FILE_KINDS, FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from './FileStore.ts';
 
@@ -21,6 +28,8 @@ const REFERENCES: Readonly<Record<FileKind, readonly (readonly [EntityTarget<Obj
   thumbnail: [[PageEntity, 'thumbnailHash']],
   cuts: [[PageEntity, 'cutsHash']],
   handoff: [[HandoffEntity, 'fileHash']],
+  package: [[PackageEntity, 'fileHash']],
+  profile: [[ProfileEntity, 'fileHash']],
   reference: [[ReferencePictureEntity, 'fileHash']],
 };
 

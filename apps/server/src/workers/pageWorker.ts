@@ -1,13 +1,13 @@
-import { promisify } from 'node:util';
-import { deflate } from 'node:zlib';
 import { readFile, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import {
   buildPyramid,
+  canRunUnder,
   describeRegions,
   findPanels,
   foundInFull,
+  hasLayers,
   halveGrey,
   compose,
   paintOfRegions,
@@ -15,6 +15,7 @@ import {
   PAPER_WORD,
   readCorrections,
   readInk,
+  renderPage,
   resolvePage,
   rgbaWord,
   scenesOfPage,
@@ -36,21 +37,11 @@ import {
   type OtherInk,
   type StoredCuts,
 } from '@jumble/core';
-import {
-  buildFlatsPng,
-  buildOpenRaster,
-  buildProof,
-  buildSvg,
-  writeTiffHandoff,
-  renderFlats,
-  castToCsv,
-  castToPdf,
-  castToTokens,
-  setPngFacts,
-  type HandoffInput,
-} from '@jumble/formats';
-import { convertToCmyk, decodePage, encodeGrey, encodeRgba, FileSink, PageFileError } from '@jumble/raster-io';
+import { castToCsv, castToJson, castToPdf, castToTokens, setPngFacts, type HandoffInput } from '@jumble/formats';
+import { convertToCmyk, decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
 import { scanSheet } from '@jumble/scanner';
+import { pack } from './pack.ts';
+import { writeHandoff } from './writeHandoff.ts';
 import type {
   CastFileTask,
   DecodeAnswer,
@@ -59,17 +50,21 @@ import type {
   DrawTask,
   ExampleTask,
   HalveTask,
+  HandoffAnswer,
   HandoffTask,
+  InksAnswer,
+  InksTask,
   PageInput,
   ScanTask,
+  WorkerTasks,
 } from './tasks.ts';
 
 const THUMBNAIL_PX = 360;
 
 /** One task of the pool. The page surveyed last is kept: most tasks follow edits of the same page. */
 export default async function pageWorker(
-  task: CastFileTask | DecodeTask | DrawTask | ExampleTask | HalveTask | HandoffTask | ScanTask,
-): Promise<DecodeAnswer | DrawResult | ExamplePage | PageSize | Uint8Array | null> {
+  task: WorkerTasks[keyof WorkerTasks]['task'],
+): Promise<WorkerTasks[keyof WorkerTasks]['result']> {
   switch (task.kind) {
     case 'castFile':
       return castFile(task);
@@ -83,6 +78,10 @@ export default async function pageWorker(
       return example(task);
     case 'handoff':
       return handoff(task);
+    case 'pack':
+      return pack(task);
+    case 'inks':
+      return inks(task);
     case 'scan':
       return scan(task);
   }
@@ -101,7 +100,8 @@ async function decode(task: DecodeTask): Promise<DecodeAnswer> {
 
 async function castFile({ format, sheet, title }: CastFileTask): Promise<Uint8Array> {
   if (format === 'pdf') return castToPdf(sheet, title);
-  return new TextEncoder().encode(format === 'csv' ? castToCsv(sheet) : castToTokens(sheet));
+  const write = { csv: castToCsv, json: castToJson, tokens: castToTokens }[format];
+  return new TextEncoder().encode(write(sheet));
 }
 
 let last: { key: string; open: OpenSurvey; cutsKnown: boolean } | undefined;
@@ -116,12 +116,7 @@ async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null>
   return null;
 }
 
-interface PageSize {
-  readonly width: number;
-  readonly height: number;
-}
-
-async function halve({ greyPath, width, height, target }: HalveTask): Promise<PageSize> {
+async function halve({ greyPath, width, height, target }: HalveTask): Promise<WorkerTasks['halve']['result']> {
   const half = halveGrey(await readGrey(greyPath, width, height));
   await writeFile(target, gzipSync(half.data, { level: 1 }));
   return { width: half.width, height: half.height };
@@ -194,12 +189,7 @@ async function readPage(page: PageInput): Promise<NonNullable<typeof last>> {
   return last;
 }
 
-async function handoffInput(
-  page: PageInput,
-  split: HandoffTask['split'],
-  dpi: number | null,
-  scratch: boolean,
-): Promise<HandoffInput & { filledCount: number }> {
+async function handoffInput(page: PageInput): Promise<HandoffInput & { filledCount: number }> {
   const open = await openPage(page);
   const { survey } = open;
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
@@ -222,10 +212,10 @@ async function handoffInput(
     corrections,
     trap,
     trapInk: findTrapInk(survey, trap),
-    underlapPx: split === 'single' ? 0 : page.jobTrap.underlapPx,
-    split,
-    dpi,
-    scratch,
+    underlapPx: 0,
+    split: 'single',
+    dpi: null,
+    scratch: false,
     filledCount,
   };
   return page.holds.length + page.lineStrokes.length === 0
@@ -243,7 +233,7 @@ function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): No
     partOfRegion: input.partOfRegion,
     scenes: { ids: scenesShown(page), ofRegion: input.sceneOfRegion! },
     flats: () => {
-      const { parts, rgbOfPart } = renderFlats(input);
+      const { parts, rgbOfPart } = renderPage(input);
       return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
     },
   });
@@ -251,7 +241,7 @@ function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): No
 }
 
 async function draw(task: DrawTask): Promise<DrawResult> {
-  const input = await handoffInput(task, 'single', null, false);
+  const input = await handoffInput(task);
   const { survey } = input;
   const flat = task.groups.flatMap((group) => group.parts);
   const places = new Map(flat.map((part, k) => [part.id, k]));
@@ -291,22 +281,44 @@ async function draw(task: DrawTask): Promise<DrawResult> {
 }
 
 async function example(task: ExampleTask): Promise<ExamplePage> {
-  const { partOfRegion } = await handoffInput(task, 'single', null, false);
+  const { partOfRegion } = await handoffInput(task);
   const open = await openPage(task);
   const { inkAlpha, width, height } = open.survey;
   const panels = task.panels ?? findPanels(inkAlpha, width, height);
   return { traits: describeRegions(open, panels), parts: partOfRegion };
 }
 
-async function handoff(task: HandoffTask): Promise<null> {
+async function inks({ rgb, profilePath }: InksTask): Promise<InksAnswer> {
+  try {
+    const bytes = await convertToCmyk(rgb, profilePath);
+    return { inks: rgb.map((_, k) => [...bytes.subarray(k * 4, k * 4 + 4)].map((ink) => (ink * 100) / 255)) };
+  } catch (error) {
+    if (error instanceof PageFileError) return { fault: error.message };
+    throw error;
+  }
+}
+
+async function handoff(task: HandoffTask): Promise<HandoffAnswer> {
+  const { rule } = task;
   const full = await fullInk(task);
-  const input = {
-    ...(await handoffInput(task, task.split, task.outDpi, task.scratch)),
+  const input: HandoffInput = {
+    ...(await handoffInput(task)),
     ...(full === undefined ? {} : { full }),
-    lines: task.lines,
+    ...(task.box === null ? {} : { box: task.box }),
+    ...(rule.dpi === null ? {} : { outDpi: rule.dpi }),
+    ...(rule.inkDpi === null ? {} : { inkDpi: rule.inkDpi }),
+    underlapPx: canRunUnder(rule) ? task.jobTrap.underlapPx : 0,
+    split: hasLayers(rule.format) ? rule.layers : 'single',
+    layerOrder: rule.layerOrder,
+    layerName: rule.layerName,
+    lines: rule.holds,
+    inkBits: rule.inkBits,
+    shading: rule.shading,
+    closures: rule.closures,
+    dpi: task.fileDpi,
+    scratch: task.scratch,
   };
-  await writeHandoff(task.split === 'panel' ? withPanels(input, task) : input, task);
-  return null;
+  return writeHandoff(rule.layers === 'panel' ? withPanels(input, task) : input, task);
 }
 
 /** Layers by panel need the page's panels, corrected or found. */
@@ -314,23 +326,4 @@ function withPanels(input: HandoffInput, { panels }: HandoffTask): HandoffInput 
   const { inkAlpha, width, height, regions } = input.survey;
   const known = panels?.map(({ points }) => ({ points, framed: true })) ?? findPanels(inkAlpha, width, height);
   return { ...input, panelOfRegion: panelOfPoints(known, regions.anchor, width) };
-}
-
-const zlibDeflate = promisify(deflate);
-const PACKING = { deflate: (bytes: Uint8Array): Promise<Uint8Array> => zlibDeflate(bytes, { level: 3 }) };
-const PRINTED = { cmyk: { convert: (rgb: readonly number[]) => convertToCmyk(rgb, null) } };
-
-async function writeHandoff(input: HandoffInput, task: HandoffTask): Promise<void> {
-  const report = (share: number): void => task.progress.postMessage(share);
-  report(0.05);
-  const onProgress = (share: number): void => report(0.05 + 0.9 * share);
-  const { container, target, proof } = task;
-  const printed = container.endsWith('-cmyk') ? PRINTED : {};
-  if (container === 'ora') await writeFile(target, await buildOpenRaster(input, { encodeRgba, onProgress }));
-  else if (container === 'png') await writeFile(target, await buildFlatsPng(input, { encodeRgba }));
-  else if (container === 'svg') await writeFile(target, buildSvg(input));
-  else if (container === 'pdf' || container === 'pdf-cmyk')
-    await writeFile(target, await buildProof(input, proof, { ...PACKING, ...printed }));
-  else await FileSink.write(target, (sink) => writeTiffHandoff(input, { sink, ...PACKING, ...printed, onProgress }));
-  report(1);
 }

@@ -1,12 +1,12 @@
 import type {
   CastSheet,
   CorrectionTile,
+  DeliveryRule,
   ExamplePage,
   Fill,
-  HandoffContainer,
-  LayerSplit,
   LineEdits,
   LineStroke,
+  OutputGrid,
   PagePanel,
   PlannedGroup,
   Prep,
@@ -17,6 +17,7 @@ import type {
   TrapRule,
 } from '@jumble/core';
 import type { PageFileFault } from '@jumble/raster-io';
+import type { ReadBackReport } from '@jumble/read-back';
 import type { MessagePort } from 'node:worker_threads';
 
 /** Decode a page file; the grey raster is written compressed to `greyTarget`. */
@@ -98,22 +99,50 @@ export interface DrawResult {
   readonly cuts: Uint8Array | null;
 }
 
-/** Build a hand-off into `target`. */
+/** Build a hand-off into `target`, and read it again. */
 export interface HandoffTask extends PageInput {
   readonly kind: 'handoff';
-  readonly split: LayerSplit;
-  /** Whether colours of lines are a layer of their own, or the line art is coloured. */
-  readonly lines: 'layer' | 'coloured';
-  readonly container: HandoffContainer;
+  readonly rule: DeliveryRule;
+  /** ICC file colours are printed by; null is the generic one. */
+  readonly profilePath: string | null;
+  /** Box that goes out, in px of the file; null is all of it. */
+  readonly box: OutputGrid['box'] | null;
+  /** What the page's file states. */
+  readonly fileDpi: number | null;
+  readonly notes: string | null;
   /** What a proof says beside the page. */
   readonly proof: { readonly title: string; readonly lines: readonly string[] };
-  /** What the files state. */
-  readonly outDpi: number | null;
   readonly scratch: boolean;
   readonly target: string;
   /** Gets numbers 0..1. */
   readonly progress: MessagePort;
 }
+
+/** A difference is an answer, not a crash: error classes do not survive the way between threads. */
+export type HandoffAnswer = { readonly readBack: ReadBackReport } | { readonly difference: string };
+
+/** A file of a package: from the store, or a text. */
+export type PackedFile =
+  | { readonly name: string; readonly path: string; readonly isFolder: boolean }
+  | { readonly name: string; readonly bytes: Uint8Array };
+
+/** Pack files with their checksums into an archive, and read it again. */
+export interface PackTask {
+  readonly kind: 'pack';
+  readonly files: readonly PackedFile[];
+  readonly target: string;
+}
+
+/** How much ink colours take in print. */
+export interface InksTask {
+  readonly kind: 'inks';
+  /** 0xRRGGBB */
+  readonly rgb: readonly number[];
+  readonly profilePath: string | null;
+}
+
+/** Cyan, magenta, yellow and black of each colour in percent; or why the profile is none. */
+export type InksAnswer = { readonly inks: readonly (readonly number[])[] } | { readonly fault: string };
 
 /** Describe a page's regions with their parts, as examples for another page. */
 export interface ExampleTask extends PageInput {
@@ -131,7 +160,7 @@ export interface ScanTask {
 /** Write a cast sheet as a file for people or other programs. */
 export interface CastFileTask {
   readonly kind: 'castFile';
-  readonly format: 'pdf' | 'csv' | 'tokens';
+  readonly format: 'pdf' | 'csv' | 'json' | 'tokens';
   readonly title: string;
   readonly sheet: CastSheet;
 }
@@ -143,5 +172,7 @@ export interface WorkerTasks {
   example: { task: ExampleTask; result: ExamplePage };
   halve: { task: HalveTask; result: { readonly width: number; readonly height: number } };
   draw: { task: DrawTask; result: DrawResult };
-  handoff: { task: HandoffTask; result: null };
+  handoff: { task: HandoffTask; result: HandoffAnswer };
+  pack: { task: PackTask; result: null };
+  inks: { task: InksTask; result: InksAnswer };
 }

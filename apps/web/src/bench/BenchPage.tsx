@@ -9,7 +9,7 @@ import { FirstSteps } from './FirstSteps.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { ShortcutsDialog } from './ShortcutsDialog.tsx';
 import { openPage, makeBench } from './page/openBench.ts';
-import { setStage, setTrim } from './page/show.ts';
+import { setJob, setStage } from './page/show.ts';
 import { PageStage } from './PageStage.tsx';
 import { Readout } from './Readout.tsx';
 import { SidePanel } from './SidePanel.tsx';
@@ -58,7 +58,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     if (bench !== null) setStage(bench, current.name);
   }, [bench, current]);
   useEffect(() => {
-    if (bench !== null) setTrim(bench, job?.trim ?? null);
+    if (bench !== null && job !== null) setJob(bench, job);
   }, [bench, job]);
 
   const goToPage = (direction: 1 | -1): void => {

@@ -1,3 +1,4 @@
+import { FIRST_DELIVERIES } from '@jumble/core';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -139,40 +140,39 @@ describe('the hand-off panel', () => {
     show(<HandoffPanel />);
     expect(screen.getByText('1 region has no part and would be empty.')).toBeTruthy();
     expect(screen.getByText(/Scratch colours are in use/)).toBeTruthy();
-    await user.click(screen.getByLabelText('One layer for all flats'));
+    await user.selectOptions(screen.getByLabelText('Rule'), 'Proof');
     await user.click(screen.getByRole('button', { name: 'Build the hand-off' }));
     await waitFor(() =>
-      expect(asked).toEqual([
-        { url: '/api/pages/p/handoffs', body: { split: 'single', container: 'ora', lines: 'layer' } },
-      ]),
+      expect(asked).toEqual([{ url: '/api/jobs/j/packages', body: { pageIds: ['p'], deliveryId: 'proof' } }]),
     );
   });
 
   test('offers what is ready, and says what failed and what to do', async () => {
+    const file = { pageId: 'p', pageRevision: 4, problem: null, sha256: null, readBack: { pictures: 5, pixels: 4200 } };
     const base = {
-      pageId: 'p',
-      split: 'part',
-      container: 'ora',
-      trap: { rule: 'depth', depthPx: 3 },
+      jobId: 'j',
+      jobName: 'Tram',
+      rule: FIRST_DELIVERIES[0],
       palette: 'scene',
       createdAt: '2026-11-25T08:00:00Z',
       progress: 1,
+      problem: null,
+      fileName: 'tram.zip',
+      sha256: null,
+      sizeBytes: null,
     };
-    answers.set('/api/pages/p/handoffs', [
-      { ...base, id: '1', state: 'ready', fileName: 'tram_flats.ora', sizeBytes: 2_800_000, problem: null },
-      {
-        ...base,
-        id: '2',
-        state: 'failed',
-        fileName: 'old.ora',
-        sizeBytes: null,
-        problem: 'The disk is full. Free some space and build it again.',
-      },
+    const ready = { ...file, id: '1', state: 'ready', fileName: 'tram_flats.ora', sizeBytes: 2_800_000 };
+    const problem = 'The disk is full. Free some space and build it again.';
+    const failed = { ...file, id: '2', state: 'failed', fileName: 'old.ora', sizeBytes: null, problem };
+    answers.set('/api/jobs/j/packages', [
+      { ...base, id: 'a', state: 'ready', files: [ready] },
+      { ...base, id: 'b', state: 'failed', files: [failed] },
     ]);
     show(<HandoffPanel />);
     const link = await screen.findByRole('link', { name: 'tram_flats.ora' });
     expect(link.getAttribute('href')).toBe('/api/handoffs/1/file');
-    expect(screen.getByText(/2.8 MB; layer per part, real colours, trap to 3 px/)).toBeTruthy();
+    expect(screen.getByText(/2.8 MB, revision 4; read again: 5 pictures, 4,200 px, no difference/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Go on' })).toBeTruthy();
     expect(screen.getByText(/build it again/)).toBeTruthy();
     expect(screen.queryByRole('link', { name: 'old.ora' })).toBeNull();
   });

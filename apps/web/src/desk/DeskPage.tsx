@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { DeskFrame } from './DeskFrame.tsx';
 import { JobRow } from './JobRow.tsx';
@@ -20,9 +20,14 @@ export function DeskPage(): ReactNode {
     <DeskFrame
       title="Desk"
       actions={
-        <Button variant="contained" startIcon={<AddIcon />} onClick={() => setCreating(true)}>
-          New job
-        </Button>
+        <>
+          <Button component={Link} to="/outbox">
+            Outbox
+          </Button>
+          <Button variant="contained" startIcon={<AddIcon />} onClick={() => setCreating(true)}>
+            New job
+          </Button>
+        </>
       }
     >
       {error !== undefined && <Alert severity="error">{error.message}</Alert>}

@@ -7,13 +7,16 @@ import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { request } from '../api/http.ts';
+import { PackageRow } from '../handoff/PackageRow.tsx';
+import { usePackages } from '../handoff/usePackages.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { DeskFrame } from './DeskFrame.tsx';
 import { PageCard } from './PageCard.tsx';
+import { HandOffDialog } from './HandOffDialog.tsx';
 import { progressOf, progressText } from './progress.ts';
 import { ResolutionDialog } from './ResolutionDialog.tsx';
 import { ScanDialog } from './ScanDialog.tsx';
@@ -33,10 +36,13 @@ const ACCEPT = {
 /** The pages of a job: as they stand, and where new ones are dropped. */
 export function JobPage(): ReactNode {
   const { jobId = '' } = useParams();
+  const [search] = useSearchParams();
   const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
   const { data: scanner } = useSWR<ScannerView, Error>('/api/scanner');
-  const [dialog, setDialog] = useState<'scan' | 'trim' | null>(null);
+  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | null>(search.has('handoff') ? 'handoff' : null);
   const { fail } = useNotices();
+  const packages = usePackages(jobId);
+  const latest = packages.data?.[0];
   const [unstated, setUnstated] = useState<readonly PageView[]>([]);
   const uploads = useUploads(jobId, (page) => {
     void mutate();
@@ -78,6 +84,9 @@ export function JobPage(): ReactNode {
             <Button onClick={() => setDialog('trim')} disabled={job === undefined}>
               Trim and bleed
             </Button>
+            <Button onClick={() => setDialog('handoff')} disabled={job === undefined || job.pages.length === 0}>
+              Hand off pages
+            </Button>
             {scanner !== undefined && scanner.sheets.length > 0 && (
               <Button variant="outlined" onClick={() => setDialog('scan')}>
                 Scan a page
@@ -92,6 +101,14 @@ export function JobPage(): ReactNode {
         <input {...getInputProps({ 'aria-label': 'Page files' })} />
         {error !== undefined && <Alert severity="error">{error.message}</Alert>}
         <UploadList uploads={uploads} />
+        {latest !== undefined && (
+          <Box component="section" aria-label="Latest hand-off" sx={{ mb: 2 }}>
+            <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+              <PackageRow pack={latest} isShort onChanged={() => void packages.mutate()} />
+            </Box>
+            {(packages.data?.length ?? 0) > 1 && <Link to="/outbox">All in the outbox</Link>}
+          </Box>
+        )}
         {job?.pages.length === 0 && (
           <Box sx={{ py: 8, textAlign: 'center', border: `2px dashed ${tones.line}`, borderRadius: 1 }}>
             <Typography variant="h2" gutterBottom>
@@ -154,6 +171,9 @@ export function JobPage(): ReactNode {
           onClose={() => setDialog(null)}
           onScanned={() => void mutate()}
         />
+      )}
+      {job !== undefined && job.pages.length > 0 && dialog === 'handoff' && (
+        <HandOffDialog job={job} onClose={() => setDialog(null)} onBegun={() => void packages.mutate()} />
       )}
       {job !== undefined && dialog === 'trim' && (
         <TrimDialog job={job} onClose={() => setDialog(null)} onChanged={() => void mutate()} />

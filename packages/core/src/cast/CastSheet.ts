@@ -1,4 +1,5 @@
 import type { CastGroup, CastPart, CastScene, CastSheet, GroupKind } from '../model/CastSheet.ts';
+import { FIRST_DELIVERIES, type DeliveryRule } from '../model/Delivery.ts';
 import { DEFAULT_JOB_CHECKS, type JobChecks } from '../model/Finding.ts';
 import { DEFAULT_HOLD_LIMITS, type HoldLimits } from '../model/Holds.ts';
 import { DEFAULT_JOB_TRAP, type JobTrap } from '../model/Trap.ts';
@@ -15,6 +16,7 @@ export const UNSET_COLOUR = '#9a9a9a';
 export const MAX_PARTS = 5000;
 export const MAX_GROUPS = 1000;
 export const MAX_SCENES = 100;
+export const MAX_DELIVERIES = 100;
 /** Colours of parts over all scenes. */
 export const MAX_COLOURS = 50_000;
 
@@ -26,12 +28,14 @@ export function readCastSheet(records: Records): CastSheet {
   const colours = new Map<string, Map<string, string>>();
   const scratch = new Map<string, string>();
   const aliases = new Map<string, string>();
+  const deliveries: DeliveryRule[] = [];
   for (const [key, value] of records) {
     const [table, id, second] = key.split('/') as [string, string, string];
     if (table === 'group') groups.push({ id, ...(value as object) } as CastGroup);
     else if (table === 'part') parts.push({ id, ...(value as object) } as CastPart);
     else if (table === 'scene') scenes.push({ id, ...(value as object) } as CastScene);
     else if (table === 'scratch') scratch.set(id, value as string);
+    else if (table === 'delivery') deliveries.push({ id, ...(value as object) } as DeliveryRule);
     else if (table === 'alias') aliases.set(id, value as string);
     else if (table === 'colour') {
       let ofScene = colours.get(id);
@@ -42,6 +46,7 @@ export function readCastSheet(records: Records): CastSheet {
   const byOrder = (a: { order: number; id: string }, b: { order: number; id: string }): number =>
     a.order - b.order || (a.id < b.id ? -1 : 1);
   groups.sort(byOrder);
+  deliveries.sort(byOrder);
   scenes.sort(byOrder);
   const rank = new Map(groups.map((group, k) => [group.id, k]));
   parts.sort((a, b) => (rank.get(a.groupId) ?? 0) - (rank.get(b.groupId) ?? 0) || byOrder(a, b));
@@ -56,6 +61,7 @@ export function readCastSheet(records: Records): CastSheet {
     trap: { ...DEFAULT_JOB_TRAP, ...(records.get('trap') as unknown as Partial<JobTrap> | undefined) },
     checks: { ...DEFAULT_JOB_CHECKS, ...(records.get('checks') as unknown as Partial<JobChecks> | undefined) },
     holds: { ...DEFAULT_HOLD_LIMITS, ...(records.get('holds') as unknown as Partial<HoldLimits> | undefined) },
+    deliveries: deliveries.length === 0 ? FIRST_DELIVERIES : deliveries,
   };
 }
 
@@ -113,6 +119,21 @@ export function editJobTrap(trap: JobTrap): RecordEdit {
 
 export function editJobChecks(checks: JobChecks): RecordEdit {
   return { key: 'checks', value: checks as unknown as Json };
+}
+
+/**
+ * The edits that keep a delivery rule with the job. The first ones of a job are kept with it, or they would be gone.
+ *
+ * @param rule what it says now; null takes the one of this id away.
+ */
+export function editDelivery({ deliveries }: CastSheet, id: string, rule: DeliveryRule | null): RecordEdit[] {
+  const editOf = ({ id: key, ...value }: DeliveryRule): RecordEdit => ({
+    key: `delivery/${key}`,
+    value: value as unknown as Json,
+  });
+  const others = deliveries === FIRST_DELIVERIES ? deliveries.filter((one) => one.id !== id).map(editOf) : [];
+  if (rule !== null) return [...others, editOf(rule)];
+  return deliveries === FIRST_DELIVERIES ? others : [{ key: `delivery/${id}`, value: null }];
 }
 
 export function editHoldLimits(limits: HoldLimits): RecordEdit {

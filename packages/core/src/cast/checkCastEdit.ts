@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { checkRecord, fields, finiteNumber, flag, id, oneOf, textFrom } from '../model/checkRecord.ts';
+import { deliveryRule } from './checkDelivery.ts';
 import { jobChecks } from '../model/checkFinding.ts';
 import { holdLimits } from '../model/checkHolds.ts';
 import { GROUP_KINDS } from '../model/CastSheet.ts';
@@ -8,7 +9,9 @@ import type { RecordEdit } from '../model/records.ts';
 import { isPlainText, nameUpTo } from '../page/plainText.ts';
 
 const ID = '[A-Za-z0-9_-]{1,64}';
-const KEY = new RegExp(`^(?:palette|trap|holds|checks|(?:group|part|scene|scratch|alias)/${ID}|colour/${ID}/${ID})$`);
+const KEY = new RegExp(
+  `^(?:palette|trap|holds|checks|(?:group|part|scene|scratch|alias|delivery)/${ID}|colour/${ID}/${ID})$`,
+);
 const name = nameUpTo(80);
 export const MAX_NOTES = 1000;
 
@@ -22,6 +25,7 @@ const RECORDS: Readonly<Record<string, v.BaseSchema<unknown, unknown, v.BaseIssu
   trap: jobTrap,
   holds: holdLimits,
   checks: jobChecks,
+  delivery: deliveryRule,
   palette: oneOf('scene', 'scratch'),
   alias: id('a part'),
   colour,

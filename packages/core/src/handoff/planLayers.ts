@@ -3,10 +3,6 @@ import type { CastGroup, CastPart, CastSheet, GroupKind } from '../model/CastShe
 import type { TrapRule } from '../model/Trap.ts';
 import { parseColour } from '../colour/hex.ts';
 
-/** A layer for each part, character, colour or panel, or one for all flats. */
-export const LAYER_SPLITS = ['part', 'group', 'colour', 'panel', 'single'] as const;
-export type LayerSplit = (typeof LAYER_SPLITS)[number];
-
 export interface PlannedPart {
   readonly id: string;
   readonly name: string;

@@ -1,3 +1,4 @@
+import type { DeliveryRule } from './Delivery.ts';
 import type { JobChecks } from './Finding.ts';
 import type { HoldLimits } from './Holds.ts';
 import type { JobTrap, TrapRule } from './Trap.ts';
@@ -59,4 +60,6 @@ export interface CastSheet {
   readonly trap: JobTrap;
   readonly checks: JobChecks;
   readonly holds: HoldLimits;
+  /** What the job is delivered by, in their order; at least one. */
+  readonly deliveries: readonly DeliveryRule[];
 }

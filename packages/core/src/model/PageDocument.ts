@@ -91,6 +91,8 @@ export interface PageDocument {
   readonly waivers: ReadonlyMap<string, Waiver>;
   /** That the page had no open finding; null for never. */
   readonly certificate: Certificate | null;
+  /** What is said to who gets the flats. */
+  readonly notes: string;
   /** Scene of the page; null is the job's first. */
   readonly scene: string | null;
   /** By key `x,y`. */

@@ -1,7 +1,18 @@
 import * as v from 'valibot';
 import { MOST_SPECK_PX2 } from '../ink/clearSpecks.ts';
 import { MAX_SLOPE_PPM } from '../ink/straighten.ts';
-import { checkRecord, fields, finiteNumber, flag, id, integer, list, oneOf, point } from '../model/checkRecord.ts';
+import {
+  checkRecord,
+  fields,
+  finiteNumber,
+  flag,
+  id,
+  integer,
+  list,
+  oneOf,
+  point,
+  textFrom,
+} from '../model/checkRecord.ts';
 import { TILE_AREA } from '../model/CorrectionTile.ts';
 import { certificate, waiver } from '../model/checkFinding.ts';
 import { holdRule, lineStroke } from '../model/checkHolds.ts';
@@ -9,13 +20,15 @@ import { trapArea, trapRule } from '../model/checkTrap.ts';
 import { FINDING_KINDS } from '../model/Finding.ts';
 import { FILL_LOOKS } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
-import { nameUpTo } from './plainText.ts';
+import { isPlainText, nameUpTo } from './plainText.ts';
 
 /** Most anchors one fill may carry. */
 const MAX_ANCHORS = 100_000;
 /** Most panels a page may have, and corners a panel. */
 const MOST_PANELS = 60;
 const MOST_CORNERS = 60;
+/** Most characters of a page's notes. */
+export const MOST_PAGE_NOTES = 2000;
 /** Most points one mark may have. */
 const MOST_MARK_POINTS = 5000;
 /** Most parts that may meet in one square of painted pixels. */
@@ -97,6 +110,7 @@ const RECORDS: readonly (readonly [key: RegExp, schema: v.BaseSchema<unknown, un
   [/^linejoin\/\d{1,6},\d{1,6}-\d{1,6},\d{1,6}$/, oneOf(true)],
   [/^area\/[A-Za-z0-9_-]{1,64}$/, trapArea],
   [/^scene$/, id('a scene')],
+  [/^notes$/, textFrom(1, MOST_PAGE_NOTES, isPlainText)],
   [/^key$/, fields({ picture: id('a reference picture'), name: nameUpTo(200) })],
   [/^panels$/, panels],
   [/^fill\/\d{1,6},\d{1,6}$/, fill],
@@ -119,7 +133,7 @@ export function checkPageEdit({ key, value }: RecordEdit): void {
   const schema = RECORDS.find(([pattern]) => pattern.test(key))?.[1];
   if (schema === undefined) {
     throw new TypeError(
-      `\`key\` must be prep, trap, area/id, hold/id, linestroke/id, waiver/kind/x,y, certificate, linecut/x,y, linejoin/x,y-x,y, scene, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
+      `\`key\` must be prep, trap, area/id, hold/id, linestroke/id, waiver/kind/x,y, certificate, linecut/x,y, linejoin/x,y-x,y, scene, notes, key, panels, fill/x,y, gap/x,y-x,y, closure/x,y-x,y, ink/id, solid/x,y, balloon/x,y, mark/id, tile/tx,ty or seen/what; received ${JSON.stringify(key).slice(0, 80)}`,
     );
   }
   if (value === null) return;

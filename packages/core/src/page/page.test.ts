@@ -85,6 +85,7 @@ describe('the page document', () => {
       lineStrokes: new Map(),
       waivers: new Map(),
       certificate: null,
+      notes: '',
       lineEdits: { cuts: [], joins: [] },
       scene: null,
       panels: null,

@@ -81,6 +81,7 @@ export function readPageDocument(records: Records): PageDocument {
     lineStrokes,
     waivers,
     certificate: (records.get('certificate') as unknown as Certificate | undefined) ?? null,
+    notes: (records.get('notes') as string | undefined) ?? '',
     scene: (records.get('scene') as string | undefined) ?? null,
     fills,
     rulings,

@@ -56,3 +56,21 @@ export function castToCsv(sheet: CastSheet): string {
   // Names from outside must not turn into formulas when the file is opened in a spreadsheet.
   return `${Papa.unparse({ fields, data: rows }, { escapeFormulae: true, newline: '\n' })}\n`;
 }
+
+/** The cast sheet's colours as JSON: groups with their parts, each with its colour in every scene by the scene's name. */
+export function castToJson(sheet: CastSheet): string {
+  const groups = sheet.groups.map(({ id, name }) => ({
+    name,
+    parts: sheet.parts
+      .filter((part) => part.groupId === id)
+      .map((part) => ({
+        name: part.name,
+        empty: part.empty,
+        colours: sheet.scenes.map((scene) => ({
+          scene: scene.name,
+          colour: part.empty ? null : (sheet.colours.get(scene.id)?.get(part.id) ?? UNSET_COLOUR),
+        })),
+      })),
+  }));
+  return `${JSON.stringify({ groups }, null, 2)}\n`;
+}

@@ -1,7 +1,7 @@
 import { darken, layOver, PAPER_WORD, rgbaWord, type RenderedPage } from '@jumble/core';
 import type { TiffPage } from '../tiff/TiffWriter.ts';
-import { holdsOnPage } from './buildOpenRaster.ts';
-import type { FlatsLayer, HandoffInput } from './flatsLayers.ts';
+import type { FlatsLayer } from './flatsLayers.ts';
+import type { HandoffPage } from './preparePage.ts';
 
 /** Colours as they are printed: what a profile makes of RGB. */
 export interface CmykColours {
@@ -29,9 +29,8 @@ export class PageSamples {
     private readonly lines: ReadonlyMap<number, readonly number[]>,
   ) {}
 
-  static async of(input: HandoffInput, flats: RenderedPage, cmyk?: CmykColours): Promise<PageSamples> {
-    const { width, height, inkAlpha } = input.full ?? input.survey;
-    const holds = input.holds === undefined ? null : new Uint32Array(holdsOnPage(input).buffer);
+  static async of(page: HandoffPage, cmyk?: CmykColours): Promise<PageSamples> {
+    const { width, height, inkAlpha, flats, holds } = page;
     const words = [...wordsIn(holds)];
     const rgb = words.map((word) => ((word & 255) << 16) | (word & 0xff00) | ((word >>> 16) & 255));
     const colours = await samplesOf([...flats.rgbOfPart, ...rgb], cmyk);
@@ -92,6 +91,28 @@ export class PageSamples {
         }
       }
     };
+  }
+
+  /** White wherever the flats have a colour, with transparency. */
+  silhouette(): Rows {
+    const { paper } = this;
+    const { data } = this.flats.parts;
+    return this.eachPixel(paper.length + 1, (at, out, to) => {
+      if (data[at] === 0) return;
+      put(out, to, paper);
+      out[to + paper.length] = 255;
+    });
+  }
+
+  /** The colours of lines alone, clipped by nothing; or closures. @param words RGBA words, 0 for none. */
+  words(words: Uint32Array): Rows {
+    const { paper } = this;
+    return this.eachPixel(paper.length + 1, (at, out, to) => {
+      const word = words[at]!;
+      if (word === 0) return;
+      put(out, to, this.lines.get(word) ?? (this.colour === 'rgb' ? [word & 255, (word >>> 8) & 255, (word >>> 16) & 255] : BLACK)); // prettier-ignore
+      out[to + paper.length] = 255;
+    });
   }
 
   private eachPixel(samples: number, pixel: (at: number, out: Uint8Array, to: number) => void): Rows {

@@ -1,46 +1,45 @@
-import {
-  buildPyramid,
-  compose,
-  darken,
-  degreesOfSlope,
-  holdRgba,
-  layOver,
-  paintOfRegions,
-  EMPTY_PIXEL,
-  PAINTED_PIXEL,
-  type RenderedPage,
-  rgbaWord,
-  compileTrap,
-  type TileRaster,
-  PAPER_WORD,
-} from '@jumble/core';
-import { countLayers, flatsLayers, renderFlats, type HandoffInput, type HandoffPorts } from './flatsLayers.ts';
+import { darken, layOver, PAPER_WORD, rgbaWord } from '@jumble/core';
+import { countLayers, flatsLayers, flatsName } from './flatsLayers.ts';
+import type { HandoffPorts } from './HandoffInput.ts';
+import type { HandoffPage } from './preparePage.ts';
 import { writeOpenRaster } from '../openRaster/writeOpenRaster.ts';
 import type { OraLayer, OraNode } from '../openRaster/OpenRaster.ts';
-import { colourPixels, encodeFlatsPng } from '../png/encodeFlatsPng.ts';
+import { colourPixels } from '../png/encodeFlatsPng.ts';
 import { setPngFacts } from '../png/setPngFacts.ts';
+
+/** Pixels of the thumbnail's longer side, at most. */
+const THUMBNAIL_PX = 256;
 
 /**
  * Builds the OpenRaster hand-off: line art on top in multiply and locked, flats below in named
  * groups, opaque white paper at the bottom; the merged image is what the layers give.
  */
-export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
-  const { survey, dpi } = input;
-  const { width, height, inkAlpha } = input.full ?? survey;
+export async function buildOpenRaster(page: HandoffPage, ports: HandoffPorts): Promise<Uint8Array> {
+  const { input, width, height, dpi, flats } = page;
   const report = ports.onProgress ?? (() => undefined);
   const png = async (rgba: Uint8Array, w: number, h: number): Promise<Uint8Array> =>
     setPngFacts(await ports.encodeRgba(rgba, w, h), { dpi });
-
-  const flats = renderFlats(input);
+  const whole = async (name: string, rgba: Uint8Array, over: Partial<OraLayer> = {}): Promise<OraLayer> => ({
+    kind: 'layer',
+    name,
+    png: await png(rgba, width, height),
+    x: 0,
+    y: 0,
+    compositeOp: 'svg:src-over',
+    editLocked: false,
+    selected: false,
+    ...over,
+  });
   report(0.1);
-  const holds = input.holds === undefined ? null : holdsOnPage(input);
-  const ink = await lineLayers(input, holds, inkAlpha, (rgba) => png(rgba, width, height));
+  const notes =
+    page.closures === null ? [] : [await whole('Closures (notes)', bytesOf(page.closures), { hidden: true })];
+  const ink = await lineLayers(page, whole);
   report(0.25);
 
-  const expected = Math.max(1, countLayers(input, flats));
+  const expected = Math.max(1, countLayers(page));
   const byGroup = new Map<string | null, OraLayer[]>();
   let made = 0;
-  for (const layer of flatsLayers(input, flats)) {
+  for (const layer of flatsLayers(page)) {
     const list = byGroup.get(layer.group) ?? [];
     byGroup.set(layer.group, list);
     list.push({
@@ -59,79 +58,52 @@ export async function buildOpenRaster(input: HandoffInput, ports: HandoffPorts):
     name === null ? layers : [{ kind: 'stack', name, children: layers }],
   );
   const body: OraNode[] =
-    input.split === 'single'
-      ? groups
-      : [{ kind: 'stack', name: input.scratch ? 'Flats (scratch colours)' : 'Flats', children: groups }];
-
-  const merged = mergeImage(flats, inkAlpha, holds);
+    input.split === 'single' ? groups : [{ kind: 'stack', name: flatsName(input), children: groups }];
+  const shading: OraNode[] =
+    input.shading === true
+      ? [
+          {
+            kind: 'stack',
+            name: 'Shading',
+            compositeOp: 'svg:multiply',
+            children: [await whole('Shading', silhouetteRgba(page))],
+          },
+        ]
+      : [];
+  const merged = mergeImage(page);
   const mergedPng = await png(merged, width, height);
   report(0.9);
-  const scale = Math.min(1, 256 / Math.max(width, height));
-  const thumbWidth = Math.max(1, Math.floor(width * scale));
-  const thumbHeight = Math.max(1, Math.floor(height * scale));
-  const thumbnail = await png(
-    smallImage(input, flats, (scale * width) / survey.width, thumbWidth, thumbHeight),
-    thumbWidth,
-    thumbHeight,
-  );
-  const paper = await png(new Uint8Array(width * height * 4).fill(255), width, height);
+  const small = shrink(merged, width, height, THUMBNAIL_PX);
+  const thumbnail = await png(small.rgba, small.width, small.height);
+  const paper = await whole('Paper', new Uint8Array(width * height * 4).fill(255), { editLocked: true });
   const bytes = writeOpenRaster({
     width,
     height,
     dpi,
     merged: mergedPng,
     thumbnail,
-    children: [
-      ink,
-      ...body,
-      {
-        kind: 'layer',
-        name: 'Paper',
-        png: paper,
-        x: 0,
-        y: 0,
-        compositeOp: 'svg:src-over',
-        editLocked: true,
-        selected: false,
-      },
-    ],
+    children: [...notes, ink, ...shading, ...body, paper],
   });
   report(1);
   return bytes;
 }
 
-/** The flats as one PNG without the line art. */
-export function buildFlatsPng(input: HandoffInput, ports: HandoffPorts): Promise<Uint8Array> {
-  const flats = renderFlats(input);
-  return encodeFlatsPng(flats.parts, flats.rgbOfPart, input.dpi, ports.encodeRgba);
+const bytesOf = ({ buffer, byteOffset, byteLength }: Uint32Array): Uint8Array =>
+  new Uint8Array(buffer, byteOffset, byteLength);
+
+/** White wherever the flats have a colour. */
+export function silhouetteRgba({ flats }: HandoffPage): Uint8Array {
+  return bytesOf(Uint32Array.from(flats.parts.data, (value) => (value === 0 ? 0 : PAPER_WORD)));
 }
 
-/** Says by how much the page was turned, because the layer no longer lies as the file it came from. */
-export function inkLayerName(slopePpm: number): string {
-  return slopePpm === 0 ? 'Line art' : `Line art (straightened by ${degreesOfSlope(slopePpm).toFixed(2)} degrees)`;
-}
-
-/** The colours of lines as RGBA at the size of what is handed off. */
-export function holdsOnPage({ holds, survey, full }: HandoffInput): Uint8Array {
-  const rgba = holdRgba(survey, holds!.paint);
-  if (full === undefined) return rgba;
-  const small = new Uint32Array(rgba.buffer);
-  const words = new Uint32Array(full.width * full.height);
-  for (let y = 0; y < full.height; y++) {
-    for (let x = 0; x < full.width; x++) words[y * full.width + x] = small[(y >> 1) * survey.width + (x >> 1)]!;
-  }
-  return new Uint8Array(words.buffer);
-}
-
-/** The ink in the colours of its lines, with its alpha. @param holds as {@link holdsOnPage} has it, null for black. */
-export function linesRgba(inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
+/** The ink in the colours of its lines, with its alpha. */
+export function linesRgba({ inkAlpha, holds }: HandoffPage): Uint8Array {
   if (holds === null) return inkRgba(inkAlpha);
-  const colours = new Uint32Array(holds.buffer, holds.byteOffset, inkAlpha.length);
   const words = new Uint32Array(inkAlpha.length);
   for (let at = 0; at < words.length; at++) {
-    if (inkAlpha[at] !== 0) words[at] = (colours[at]! & 0xffffff) | (inkAlpha[at]! << 24);
+    if (inkAlpha[at] !== 0) words[at] = (holds[at]! & 0xffffff) | (inkAlpha[at]! << 24);
   }
-  return new Uint8Array(words.buffer);
+  return bytesOf(words);
 }
 
 /**
@@ -139,35 +111,18 @@ export function linesRgba(inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8
  * the untouched line art and is clipped by it; or one layer in its colours.
  */
 async function lineLayers(
-  { survey, lines }: HandoffInput,
-  holds: Uint8Array | null,
-  inkAlpha: Uint8Array,
-  png: (rgba: Uint8Array) => Promise<Uint8Array>,
+  page: HandoffPage,
+  whole: (name: string, rgba: Uint8Array, over?: Partial<OraLayer>) => Promise<OraLayer>,
 ): Promise<OraNode> {
-  const layer = async (
-    name: string,
-    rgba: Uint8Array,
-    compositeOp: OraLayer['compositeOp'],
-    editLocked: boolean,
-  ): Promise<OraLayer> => ({
-    kind: 'layer',
-    name,
-    png: await png(rgba),
-    x: 0,
-    y: 0,
-    compositeOp,
-    editLocked,
-    selected: false,
-  });
-  const name = inkLayerName(survey.slopePpm);
-  if (holds === null) return layer(name, inkRgba(inkAlpha), 'svg:multiply', true);
-  if (lines === 'coloured') return layer(name, linesRgba(inkAlpha, holds), 'svg:src-over', true);
+  const { inkAlpha, holds, inkName } = page;
+  if (holds === null) return whole(inkName, inkRgba(inkAlpha), { compositeOp: 'svg:multiply', editLocked: true });
+  if (page.input.lines === 'coloured') return whole(inkName, linesRgba(page), { editLocked: true });
   return {
     kind: 'stack',
     name: 'Lines',
     children: [
-      await layer('Holds', holds, 'svg:src-atop', false),
-      await layer(name, inkRgba(inkAlpha), 'svg:src-over', true),
+      await whole('Holds', bytesOf(holds), { compositeOp: 'svg:src-atop' }),
+      await whole(inkName, inkRgba(inkAlpha), { editLocked: true }),
     ],
   };
 }
@@ -176,44 +131,43 @@ async function lineLayers(
 export function inkRgba(inkAlpha: Uint8Array): Uint8Array {
   const words = new Uint32Array(inkAlpha.length);
   for (let i = 0; i < words.length; i++) words[i] = inkAlpha[i]! << 24;
-  return new Uint8Array(words.buffer);
-}
-
-function wordsOfTiles({ tilesPerRow, tiles }: TileRaster, words: Uint32Array): TileRaster {
-  const wordOf = (value: number): number =>
-    value === 0 ? 0 : value === EMPTY_PIXEL ? PAPER_WORD : words[value - PAINTED_PIXEL]!;
-  return { tilesPerRow, tiles: new Map([...tiles].map(([number, values]) => [number, values.map(wordOf)])) };
+  return bytesOf(words);
 }
 
 /** What the layers give, pixel by pixel: flats over white paper, ink over both. */
-function mergeImage({ parts, rgbOfPart }: RenderedPage, inkAlpha: Uint8Array, holds: Uint8Array | null): Uint8Array {
-  const words = Int32Array.of(PAPER_WORD | 0, ...rgbOfPart.map((rgb) => rgbaWord(rgb) | 0));
-  const out = new Int32Array(parts.data.length);
-  const lines = holds === null ? null : new Int32Array(holds.buffer, holds.byteOffset, out.length);
+function mergeImage({ flats, inkAlpha, holds }: HandoffPage): Uint8Array {
+  const { data } = flats.parts;
+  const words = Int32Array.of(PAPER_WORD | 0, ...flats.rgbOfPart.map((rgb) => rgbaWord(rgb) | 0));
+  const out = new Int32Array(data.length);
   for (let at = 0; at < out.length; at++) {
-    const word = words[parts.data[at]!]!;
-    const hold = lines === null ? 0 : lines[at]!;
+    const word = words[data[at]!]!;
+    const hold = holds === null ? 0 : holds[at]! | 0;
     out[at] = inkAlpha[at] === 0 ? word : hold === 0 ? darken(word, inkAlpha[at]!) : layOver(word, hold, inkAlpha[at]!);
   }
   return new Uint8Array(out.buffer);
 }
 
-function smallImage(
-  input: HandoffInput,
-  flats: RenderedPage,
-  scale: number,
+/** Means of squares, so that no side has more than so many px. */
+function shrink(
+  rgba: Uint8Array,
   width: number,
   height: number,
-): Uint8Array {
-  const { survey } = input;
-  const words = Uint32Array.from(flats.rgbOfPart, rgbaWord);
-  const paint = {
-    ...paintOfRegions(survey, flats.partNumbers, words, compileTrap(survey, input.trap, input.trapInk)),
-    ...(input.holds === undefined ? {} : { holds: input.holds.paint }),
-    ...(flats.corrections === undefined ? {} : { corrections: wordsOfTiles(flats.corrections, words) }),
-  };
-  const out = new Uint32Array(width * height);
-  const levels = scale < 0.5 ? buildPyramid(survey) : [survey];
-  compose(levels, paint, { x: 0, y: 0, scale, width, height }, out);
-  return new Uint8Array(out.buffer);
+  mostPx: number,
+): { readonly rgba: Uint8Array; readonly width: number; readonly height: number } {
+  const scale = Math.min(1, mostPx / Math.max(width, height));
+  const [w, h] = [Math.max(1, Math.floor(width * scale)), Math.max(1, Math.floor(height * scale))];
+  const out = new Uint8Array(w * h * 4);
+  for (let y = 0; y < h; y++) {
+    const [y0, y1] = [Math.floor((y * height) / h), Math.floor(((y + 1) * height) / h)];
+    for (let x = 0; x < w; x++) {
+      const [x0, x1] = [Math.floor((x * width) / w), Math.floor(((x + 1) * width) / w)];
+      const sums = [0, 0, 0, 0];
+      for (let row = y0; row < y1; row++)
+        for (let at = (row * width + x0) * 4; at < (row * width + x1) * 4; at++)
+          sums[at & 3] = sums[at & 3]! + rgba[at]!;
+      const count = (y1 - y0) * (x1 - x0);
+      sums.forEach((sum, k) => (out[(y * w + x) * 4 + k] = Math.round(sum / count)));
+    }
+  }
+  return { rgba: out, width: w, height: h };
 }

@@ -2,7 +2,7 @@ import { formatColour } from '@jumble/core';
 import { PDFDocument, PDFName, PDFRawStream, StandardFonts, type PDFPage } from 'pdf-lib';
 import { drawSwatch, printable } from '../pdf/drawText.ts';
 import type { Deflate } from '../tiff/TiffWriter.ts';
-import { renderFlats, type HandoffInput } from './flatsLayers.ts';
+import type { HandoffPage } from './preparePage.ts';
 import { PageSamples, type CmykColours } from './PageSamples.ts';
 
 /** What stands on a proof beside the page. */
@@ -16,36 +16,39 @@ export interface ProofPorts {
   readonly deflate: Deflate;
   /** @default RGB */
   readonly cmyk?: CmykColours;
+  /** Sees the samples of the page as they are written. */
+  readonly onSamples?: (page: number, samples: Uint8Array) => void;
 }
 
 /** A4 in points. */
 const [SHEET_WIDTH, SHEET_HEIGHT] = [595.28, 841.89];
 const MARGIN = 42;
 const ROW = 20;
+const ROW_CHARACTERS = 110;
 const POINTS_AN_INCH = 72;
 /** For pages that state no resolution. */
 const UNTOLD_DPI = 300;
 
 /** A proof as PDF: the page at its size, every pixel of it, and the parts it shows with their numbers. */
-export async function buildProof(input: HandoffInput, facts: ProofFacts, ports: ProofPorts): Promise<Uint8Array> {
-  const flats = renderFlats(input);
-  const samples = await PageSamples.of(input, flats, ports.cmyk);
+export async function buildProof(handed: HandoffPage, facts: ProofFacts, ports: ProofPorts): Promise<Uint8Array> {
+  const samples = await PageSamples.of(handed, ports.cmyk);
   const { width, height } = samples;
   const pdf = await PDFDocument.create();
   pdf.setTitle(facts.title);
-  const scale = POINTS_AN_INCH / (input.dpi ?? UNTOLD_DPI);
+  const scale = POINTS_AN_INCH / (handed.dpi ?? UNTOLD_DPI);
   const page = pdf.addPage([width * scale, height * scale]);
-  await drawPage(pdf, page, samples, ports.deflate);
-  await listParts(pdf, input, flats.parts.areaPx, flats.partCount, facts, ports.cmyk);
+  await drawPage(pdf, page, samples, ports);
+  await listParts(pdf, handed, facts, ports.cmyk);
   return pdf.save();
 }
 
 /** Puts the samples into the file as they are. */
-async function drawPage(pdf: PDFDocument, page: PDFPage, samples: PageSamples, deflate: Deflate): Promise<void> {
+async function drawPage(pdf: PDFDocument, page: PDFPage, samples: PageSamples, ports: ProofPorts): Promise<void> {
   const { width, height, colour } = samples;
   const bytes = new Uint8Array(width * height * (colour === 'cmyk' ? 4 : 3));
   samples.merged()(0, height, bytes);
-  const packed = await deflate(bytes);
+  ports.onSamples?.(0, bytes);
+  const packed = await ports.deflate(bytes);
   const dict = pdf.context.obj({
     Type: 'XObject',
     Subtype: 'Image',
@@ -65,9 +68,7 @@ async function drawPage(pdf: PDFDocument, page: PDFPage, samples: PageSamples, d
 
 async function listParts(
   pdf: PDFDocument,
-  { groups }: HandoffInput,
-  areaPx: Uint32Array,
-  partCount: number,
+  { input: { groups }, flats }: HandoffPage,
   { title, lines }: ProofFacts,
   cmyk: CmykColours | undefined,
 ): Promise<void> {
@@ -84,10 +85,12 @@ async function listParts(
   };
   write(title, MARGIN, 16, bold);
   next(28);
-  for (const line of lines) {
-    write(line.slice(0, 110), MARGIN, 9);
+  for (const line of lines.flatMap((one) => inRows(one))) {
+    write(line, MARGIN, 9);
     next(14);
   }
+  const { partCount } = flats;
+  const { areaPx } = flats.parts;
   const all = groups.flatMap((group) => group.parts);
   const inks = cmyk === undefined ? null : await cmyk.convert(all.map(({ rgb }) => rgb));
   let number = 0;
@@ -111,6 +114,17 @@ async function listParts(
       next(ROW);
     }
   }
+}
+
+/** Breaks a text between words. */
+function inRows(text: string): string[] {
+  const rows = [''];
+  for (const word of text.split(/\s+/)) {
+    const longer = `${rows.at(-1)!} ${word}`.trim().slice(0, ROW_CHARACTERS);
+    if (longer.length < ROW_CHARACTERS) rows[rows.length - 1] = longer;
+    else rows.push(word.slice(0, ROW_CHARACTERS));
+  }
+  return rows;
 }
 
 const rgbText = (rgb: number): string => `${formatColour(rgb)}   ${rgb >> 16} ${(rgb >> 8) & 255} ${rgb & 255}`;

@@ -12,30 +12,33 @@ import { rooms } from '../tests/rooms.ts';
 import { buildOpenRaster } from './buildOpenRaster.ts';
 import { buildProof } from './buildProof.ts';
 import { buildSvg } from './buildSvg.ts';
-import { flatsLayers, renderFlats, type HandoffInput } from './flatsLayers.ts';
+import { flatsLayers } from './flatsLayers.ts';
+import type { HandoffInput } from './HandoffInput.ts';
+import { preparePage, type HandoffPage } from './preparePage.ts';
 import { writeTiffHandoff } from './writeTiff.ts';
 
 const WIDTH = 60;
-const page = openSurvey(rooms(), NO_GAPS_PREP);
-const { survey } = page;
-const input = (over: Partial<HandoffInput> = {}): HandoffInput => ({
-  survey,
-  partOfRegion: ['coat', 'sky'],
-  groups: [
-    { name: 'Ana', parts: [{ id: 'coat', name: 'Coat é', rgb: 0xc81e28, empty: false }, { id: 'hat', name: 'Hat', rgb: 0xc81e28, empty: false }] }, // prettier-ignore
-    { name: 'Set', parts: [{ id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false }] },
-  ],
-  trap: middleTrap(2),
-  trapInk: NO_TRAP_INK,
-  underlapPx: 0,
-  split: 'part',
-  dpi: 300,
-  scratch: false,
-  ...over,
-});
+const opened = openSurvey(rooms(), NO_GAPS_PREP);
+const { survey } = opened;
+const input = (over: Partial<HandoffInput> = {}): HandoffPage =>
+  preparePage({
+    survey,
+    partOfRegion: ['coat', 'sky'],
+    groups: [
+      { name: 'Ana', parts: [{ id: 'coat', name: 'Coat é', rgb: 0xc81e28, empty: false }, { id: 'hat', name: 'Hat', rgb: 0xc81e28, empty: false }] }, // prettier-ignore
+      { name: 'Set', parts: [{ id: 'sky', name: 'Sky', rgb: 0x3c78d2, empty: false }] },
+    ],
+    trap: middleTrap(2),
+    trapInk: NO_TRAP_INK,
+    underlapPx: 0,
+    split: 'part',
+    dpi: 300,
+    scratch: false,
+    ...over,
+  });
 /** Lines in one colour. */
 const holds = (() => {
-  const pieces = findLinePieces(page.base, survey);
+  const pieces = findLinePieces(opened.base, survey);
   const words = new Uint32Array(pieces.count + 1).fill(0xff2040c0, 1);
   return { pieces, paint: { ofPixel: pieces.ofPixel, words, varying: null } };
 })();
@@ -47,7 +50,7 @@ class MemorySink {
   patch = (at: number, bytes: Uint8Array): Promise<void> =>
     Promise.resolve(bytes.forEach((byte, k) => (this.bytes[at + k] = byte)));
 }
-async function tiffOf(from: HandoffInput, cmyk = false): Promise<Buffer> {
+async function tiffOf(from: HandoffPage, cmyk = false): Promise<Buffer> {
   const sink = new MemorySink();
   const colours = { convert: (rgb: readonly number[]) => convertToCmyk(rgb, null) };
   await writeTiffHandoff(from, { sink, deflate: (bytes) => zlibSync(bytes), ...(cmyk ? { cmyk: colours } : {}) });
@@ -93,7 +96,7 @@ function firstSamples(tiff: Buffer): Buffer {
 describe('layers', () => {
   const layersBy = (split: HandoffInput['split'], over: Partial<HandoffInput> = {}) => {
     const from = input({ split, ...over });
-    return [...flatsLayers(from, renderFlats(from))].map(({ group, name }) => [group, name]);
+    return [...flatsLayers(from)].map(({ group, name }) => [group, name]);
   };
   test('are one for each part, character, colour or panel, or one for all', () => {
     expect(layersBy('part')).toEqual([['Ana', 'Coat é'], ['Set', 'Sky']]); // prettier-ignore
@@ -109,10 +112,10 @@ describe('layers', () => {
     'by %s give the same picture together',
     (split) => {
       const from = input({ split, panelOfRegion: Int32Array.of(0, 1), holds });
-      const flats = renderFlats(from);
+      const { flats } = from;
       const all = colourPixels(flats.parts.data, flats.rgbOfPart);
       const together = new Uint8Array(all.length);
-      for (const { values, x, y, width, height } of flatsLayers(from, flats)) {
+      for (const { values, x, y, width, height } of flatsLayers(from)) {
         const rgba = colourPixels(values, flats.rgbOfPart);
         for (let row = 0; row < height; row++)
           for (let column = 0; column < width; column++) {
@@ -183,7 +186,7 @@ describe('SVG', () => {
     const from = input();
     const svg = buildSvg(from);
     const drawn = await sharp(Buffer.from(svg)).ensureAlpha().raw().toBuffer();
-    const flats = renderFlats(from);
+    const { flats } = from;
     expect(Buffer.compare(drawn, Buffer.from(colourPixels(flats.parts.data, flats.rgbOfPart)))).toBe(0);
     expect(svg.match(/<path /g)).toHaveLength(2);
     expect(svg).toContain('<title>Coat é</title>');

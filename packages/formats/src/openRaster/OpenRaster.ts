@@ -22,6 +22,8 @@ export interface OraStack {
   readonly name: string;
   /** Topmost first. */
   readonly children: readonly OraNode[];
+  /** @default 'svg:src-over' */
+  readonly compositeOp?: OraLayer['compositeOp'];
   /** @default it shows */
   readonly hidden?: boolean;
 }

@@ -42,7 +42,8 @@ export function readOpenRaster(bytes: Uint8Array): OraImage {
     const attributes = node[':@'] ?? {};
     if ('stack' in node) {
       const children = (node.stack as XmlNode[]).flatMap(read);
-      return [{ kind: 'stack', name: attributes.name ?? '', children, ...shown(attributes) }];
+      const compositeOp = attributes['composite-op'] as OraLayer['compositeOp'] | undefined;
+      return [{ kind: 'stack', name: attributes.name ?? '', children, ...(compositeOp === undefined ? {} : { compositeOp }), ...shown(attributes) }]; // prettier-ignore
     }
     if (!('layer' in node)) return [];
     const png = files[attributes.src ?? ''];

@@ -19,8 +19,8 @@ export function writeOpenRaster(image: OraImage): Uint8Array {
         ':@': {
           name: cleanName(child.name),
           opacity: '1.0',
-          visibility: 'visible',
-          'composite-op': 'svg:src-over',
+          visibility: child.hidden === true ? 'hidden' : 'visible',
+          'composite-op': child.compositeOp ?? 'svg:src-over',
           isolation: 'isolate',
         },
       };
@@ -35,7 +35,7 @@ export function writeOpenRaster(image: OraImage): Uint8Array {
         x: child.x,
         y: child.y,
         opacity: '1.0',
-        visibility: 'visible',
+        visibility: child.hidden === true ? 'hidden' : 'visible',
         'composite-op': child.compositeOp,
         ...(child.editLocked ? { 'edit-locked': 'true' } : {}),
         ...(child.selected ? { selected: 'true' } : {}),

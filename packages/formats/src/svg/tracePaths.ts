@@ -26,8 +26,16 @@ class Numbers {
  * Cost: a read of the raster, and the corners' order.
  *
  * @param data 0 for no area, else a number up to `count`.
+ * @param smooth whether steps become slopes: a border runs through the middles of the pixels' edges, and through the points
+ *   where more than two areas meet. Centres of pixels stay on their side.
  */
-export function tracePaths(data: Uint16Array, width: number, height: number, count: number): TracedAreas {
+export function tracePaths(
+  data: Uint16Array,
+  width: number,
+  height: number,
+  count: number,
+  smooth = false,
+): TracedAreas {
   const [labels, xs, ys] = [new Numbers(), new Numbers(), new Numbers()];
   const corner = (label: number, x: number, y: number): void => {
     labels.push(label);
@@ -54,6 +62,13 @@ export function tracePaths(data: Uint16Array, width: number, height: number, cou
     if (own === 1 || own === 3 || isDiagonal) corner(label, x, y);
     if (isDiagonal) corner(label, x, y);
   }
+  const at = (x: number, y: number): number => (x < 0 || y < 0 || x >= width || y >= height ? 0 : data[y * width + x]!);
+  /** Whether more than two borders meet at a point, or the page has its corner there. */
+  function meets(x: number, y: number): boolean {
+    const [nw, ne, sw, se] = [at(x - 1, y - 1), at(x, y - 1), at(x - 1, y), at(x, y)];
+    const isCorner = (x === 0 || x === width) && (y === 0 || y === height);
+    return isCorner || Number(nw !== ne) + Number(ne !== se) + Number(se !== sw) + Number(sw !== nw) !== 2;
+  }
   const start = new Int32Array(count + 2);
   for (let k = 0; k < labels.length; k++) start[labels.data[k]! + 1]!++;
   for (let label = 0; label <= count; label++) start[label + 1] = start[label + 1]! + start[label]!;
@@ -62,13 +77,18 @@ export function tracePaths(data: Uint16Array, width: number, height: number, cou
   const order = new Int32Array(labels.length);
   for (let k = 0; k < labels.length; k++) order[next[labels.data[k]!]!++] = k;
   const paths = Array.from({ length: count }, (_, k) =>
-    pathOf(order.subarray(start[k + 1]!, start[k + 2]!), xs.data, ys.data),
+    pathOf(order.subarray(start[k + 1]!, start[k + 2]!), xs.data, ys.data, smooth ? meets : null),
   );
   return { paths };
 }
 
 /** The loops through the corners of one area. @param corners in reading order. */
-function pathOf(corners: Int32Array, xs: Int32Array, ys: Int32Array): string {
+function pathOf(
+  corners: Int32Array,
+  xs: Int32Array,
+  ys: Int32Array,
+  meets: ((x: number, y: number) => boolean) | null,
+): string {
   const count = corners.length;
   const byColumn = Int32Array.from(corners, (_, k) => k).sort(
     (a, b) => xs[corners[a]!]! - xs[corners[b]!]! || ys[corners[a]!]! - ys[corners[b]!]! || a - b,
@@ -83,18 +103,54 @@ function pathOf(corners: Int32Array, xs: Int32Array, ys: Int32Array): string {
   let path = '';
   for (let first = 0; first < count; first++) {
     if (seen[first] === 1) continue;
+    const loop: number[] = [];
     let at = first;
-    path += `M${xs[corners[at]!]} ${ys[corners[at]!]}`;
     do {
       const across = at ^ 1;
       seen[at] = 1;
       seen[across] = 1;
-      path += `h${xs[corners[across]!]! - xs[corners[at]!]!}`;
-      const to = down[across]!;
-      if (to !== first) path += `v${ys[corners[to]!]! - ys[corners[across]!]!}`;
-      at = to;
+      loop.push(corners[at]!, corners[across]!);
+      at = down[across]!;
     } while (at !== first);
-    path += 'z';
+    path += meets === null ? alongEdges(loop, xs, ys) : throughMiddles(loop, xs, ys, meets);
   }
   return path;
+}
+
+function alongEdges(loop: readonly number[], xs: Int32Array, ys: Int32Array): string {
+  let path = `M${xs[loop[0]!]} ${ys[loop[0]!]}`;
+  for (let k = 1; k < loop.length; k++) {
+    const [from, to] = [loop[k - 1]!, loop[k]!];
+    path += k % 2 === 1 ? `h${xs[to]! - xs[from]!}` : `v${ys[to]! - ys[from]!}`;
+  }
+  return `${path}z`;
+}
+
+/** Straight pieces between the middles of the pixels' edges and the points where borders meet. */
+function throughMiddles(
+  loop: readonly number[],
+  xs: Int32Array,
+  ys: Int32Array,
+  meets: (x: number, y: number) => boolean,
+): string {
+  const points: [number, number][] = [];
+  const add = (x: number, y: number): void => {
+    const [a, b] = [points.at(-2), points.at(-1)];
+    // What lies on the way to the next point needs no point of its own.
+    if (a !== undefined && b !== undefined && (b[0] - a[0]) * (y - b[1]) === (b[1] - a[1]) * (x - b[0])) points.pop();
+    points.push([x, y]);
+  };
+  loop.forEach((corner, k) => {
+    const next = loop[(k + 1) % loop.length]!;
+    let [x, y] = [xs[corner]!, ys[corner]!];
+    const [toX, toY] = [xs[next]!, ys[next]!];
+    const [stepX, stepY] = [Math.sign(toX - x), Math.sign(toY - y)];
+    while (x !== toX || y !== toY) {
+      if (meets(x, y)) add(x, y);
+      add(x + stepX / 2, y + stepY / 2);
+      x += stepX;
+      y += stepY;
+    }
+  });
+  return `M${points.map(([x, y]) => `${x} ${y}`).join('L')}z`;
 }

@@ -9,9 +9,11 @@ export interface TiffPage {
   readonly name: string;
   readonly width: number;
   readonly height: number;
-  /** RGB or CMYK, each with straight transparency where `alpha` says so. */
-  readonly colour: 'rgb' | 'cmyk';
+  /** RGB or CMYK, each with straight transparency where `alpha` says so; or one bit a pixel, 1 for black. */
+  readonly colour: 'rgb' | 'cmyk' | 'bilevel';
   readonly alpha: boolean;
+  /** @default that of the file */
+  readonly dpi?: number | null;
   /** Writes the samples of some rows, pixel by pixel. */
   readonly rows: (from: number, count: number, out: Uint8Array) => void;
 }
@@ -23,7 +25,8 @@ const [SHORT, LONG, ASCII, RATIONAL] = [3, 4, 2, 5];
 /** Strips hold about so many bytes before they are packed. */
 const STRIP_BYTES = 1 << 20;
 const DEFLATE = 8;
-const [PHOTO_RGB, PHOTO_SEPARATED] = [2, 5];
+const PHOTOMETRIC = { bilevel: 0, rgb: 2, cmyk: 5 } as const;
+const SAMPLES = { bilevel: 1, rgb: 3, cmyk: 4 } as const;
 const STRAIGHT_ALPHA = 2;
 const PAGE_OF_MANY = 2;
 const INCHES = 2;
@@ -54,13 +57,14 @@ export class TiffWriter {
 
   async add(page: TiffPage): Promise<void> {
     const { width, height, rows } = page;
-    const samples = (page.colour === 'cmyk' ? 4 : 3) + (page.alpha ? 1 : 0);
-    const rowsPerStrip = Math.max(1, Math.floor(STRIP_BYTES / (width * samples)));
+    const samples = SAMPLES[page.colour] + (page.alpha ? 1 : 0);
+    const rowBytes = page.colour === 'bilevel' ? Math.ceil(width / 8) : width * samples;
+    const rowsPerStrip = Math.max(1, Math.floor(STRIP_BYTES / rowBytes));
     const offsets: number[] = [];
     const counts: number[] = [];
     for (let y = 0; y < height; y += rowsPerStrip) {
       const count = Math.min(rowsPerStrip, height - y);
-      const strip = new Uint8Array(count * width * samples);
+      const strip = new Uint8Array(count * rowBytes);
       rows(y, count, strip);
       const packed = await this.deflate(strip);
       offsets.push(this.at);
@@ -78,14 +82,14 @@ export class TiffWriter {
     counts: readonly number[],
   ): Promise<void> {
     const name = new TextEncoder().encode(`${ascii(page.name)}\0`);
-    const dpi = Math.round((this.dpi ?? 0) * 1000);
+    const dpi = Math.round(((page.dpi === undefined ? this.dpi : page.dpi) ?? 0) * 1000);
     const entries: Entry[] = [
       { tag: 254, type: LONG, values: [PAGE_OF_MANY] },
       { tag: 256, type: LONG, values: [page.width] },
       { tag: 257, type: LONG, values: [page.height] },
-      { tag: 258, type: SHORT, values: Array<number>(samples).fill(8) },
+      { tag: 258, type: SHORT, values: Array<number>(samples).fill(page.colour === 'bilevel' ? 1 : 8) },
       { tag: 259, type: SHORT, values: [DEFLATE] },
-      { tag: 262, type: SHORT, values: [page.colour === 'cmyk' ? PHOTO_SEPARATED : PHOTO_RGB] },
+      { tag: 262, type: SHORT, values: [PHOTOMETRIC[page.colour]] },
       { tag: 273, type: LONG, values: offsets },
       { tag: 277, type: SHORT, values: [samples] },
       { tag: 278, type: LONG, values: [rowsPerStrip] },

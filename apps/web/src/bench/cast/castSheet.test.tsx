@@ -127,7 +127,7 @@ describe('the stacking', () => {
     bench.changeCast('Add the stripes', STRIPES);
     bench.castChanges.length = 0;
     onBench(<Stacking />);
-    const list = screen.getByRole('region', { name: 'Stacking' });
+    const list = screen.getByRole('region', { name: 'Stacking, front to back' });
     await user.click(within(list).getByRole('button', { name: 'Wren: further back' }));
     expect(bench.castChanges[0]!.edits.map((edit) => [edit.key, (edit.value as { stack: number }).stack])).toEqual([
       ['group/tram', 0],

@@ -1,4 +1,4 @@
-import type { TrimDto } from '@jumble/contracts';
+import type { JobView } from '@jumble/contracts';
 import { scenesOfPage } from '@jumble/core';
 import type { ShownSurvey } from '../engine/messages.ts';
 import type { Bench } from '../state/Bench.ts';
@@ -82,8 +82,10 @@ export function setStage(bench: Bench, stage: StageName): void {
   drawOver(bench);
 }
 
-export function setTrim(bench: Bench, trim: TrimDto | null): void {
-  if (JSON.stringify(trim) === JSON.stringify(bench.state.trim)) return;
-  bench.set({ trim });
+/** What the job says about its pages. */
+export function setJob(bench: Bench, { name, trim }: Pick<JobView, 'name' | 'trim'>): void {
+  const isSame = name === bench.state.jobName && JSON.stringify(trim) === JSON.stringify(bench.state.trim);
+  if (isSame) return;
+  bench.set({ jobName: name, trim });
   drawOver(bench);
 }

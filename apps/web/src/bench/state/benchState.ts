@@ -66,6 +66,7 @@ export interface PageState {
   /** Panel of each region, -1 for none; null until panels are known. */
   readonly panelOfRegion: Int32Array | null;
   readonly trim: TrimDto | null;
+  readonly jobName: string;
   readonly stage: StageName;
   readonly show: ShowMode;
   readonly partId: string | null;
@@ -121,6 +122,7 @@ export const INITIAL: BenchState = {
   panelShown: null,
   panelOfRegion: null,
   trim: null,
+  jobName: '',
   stage: 'flats',
   show: 'all',
   partId: null,

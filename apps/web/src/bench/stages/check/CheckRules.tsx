@@ -13,6 +13,7 @@ import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 import { counted } from '../../../measures.ts';
 import { tones } from '../../../theme.ts';
+import { ChoiceRow } from '../../ChoiceRow.tsx';
 import { Key } from '../../Key.tsx';
 import { PanelSection } from '../../PanelSection.tsx';
 import { NumberField } from '../../NumberField.tsx';
@@ -37,23 +38,13 @@ export function CheckRules(): ReactNode {
       <CertificateOfPage />
       <PanelSection title="In the whole job">
         {KINDS_OF_PAGES.map((kind) => (
-          <label key={kind} style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 2, alignItems: 'center' }}>
-            <span style={{ flex: 1 }}>{KIND_WORDS[kind]}</span>
-            <select
-              value={severityOf(checks, kind)}
-              onChange={(event) => {
-                weigh(kind, event.target.value as Severity);
-                event.target.blur();
-              }}
-              style={{ font: 'inherit', fontSize: 12.5 }}
-            >
-              {SEVERITIES.map((severity) => (
-                <option key={severity} value={severity}>
-                  {SEVERITY_WORDS[severity]}
-                </option>
-              ))}
-            </select>
-          </label>
+          <ChoiceRow
+            key={kind}
+            label={KIND_WORDS[kind]}
+            value={severityOf(checks, kind)}
+            options={SEVERITIES.map((severity) => [severity, SEVERITY_WORDS[severity]])}
+            onSet={(severity) => weigh(kind, severity)}
+          />
         ))}
         <NumberField
           label="Near colours: below CIEDE2000"

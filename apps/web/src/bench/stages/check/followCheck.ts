@@ -1,9 +1,8 @@
 import type { PartUsageView } from '@jumble/contracts';
-import { planParts, regionAt, sameTrap, scenesOfPage, type FaintLine, type Finding } from '@jumble/core';
+import { planParts, regionAt, sameTrap, scenesOfPage, trimBoxes, type FaintLine, type Finding } from '@jumble/core';
 import { getJson } from '../../../api/http.ts';
 import type { CheckBy } from '../../engine/messages.ts';
 import { correctionsOn } from '../../page/painted.ts';
-import { trimBoxes } from '../../page/trimBoxes.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
@@ -122,7 +121,7 @@ function checkBy(bench: Bench): CheckBy | null {
     balloons,
     faintLines: faintLines(state),
     dpi: view.dpi,
-    trim: trimBoxes(state),
+    trim: trimBoxes(state.trim, state.page),
     usedElsewhere:
       used === undefined
         ? null

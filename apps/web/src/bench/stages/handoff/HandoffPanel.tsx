@@ -1,65 +1,49 @@
-import type { HandoffView } from '@jumble/contracts';
-import { degreesOfSlope, hasLayers, type HandoffContainer, type LayerSplit } from '@jumble/core';
+import type { PackageView } from '@jumble/contracts';
+import { canRunUnder, degreesOfSlope, hasLayers, type DeliveryRule } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import FormControl from '@mui/material/FormControl';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import FormLabel from '@mui/material/FormLabel';
-import LinearProgress from '@mui/material/LinearProgress';
-import Radio from '@mui/material/Radio';
-import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
-import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { request } from '../../../api/http.ts';
-import { useNotices } from '../../../notices/NoticeProvider.tsx';
-import { tones } from '../../../theme.ts';
-import { ruleWords } from '../../page/ruleWords.ts';
-import { useBench, useBenchState } from '../../state/benchContext.ts';
-import { Stacking } from './Stacking.tsx';
+import { PackageRow } from '../../../handoff/PackageRow.tsx';
+import { usePackages } from '../../../handoff/usePackages.ts';
 import { counted } from '../../../measures.ts';
+import { useNotices } from '../../../notices/NoticeProvider.tsx';
+import { ruleWords } from '../../page/ruleWords.ts';
+import { PanelSection } from '../../PanelSection.tsx';
+import { useBench, useBenchState } from '../../state/benchContext.ts';
+import { TextRow } from '../../TextRow.tsx';
+import { DeliveryRules } from './DeliveryRules.tsx';
+import { fileExample } from './nameExamples.ts';
+import { Stacking } from './Stacking.tsx';
 
-/** How the flats go out, and what went out already. */
+/** How the page goes out, and what went out already. */
 export function HandoffPanel(): ReactNode {
-  const bench = useBench();
-  const { fail } = useNotices();
   const page = useBenchState((state) => state.page);
+  const cast = useBenchState((state) => state.cast);
+  const [chosen, setChosen] = useState('');
+  if (page === null || cast === null) return null;
+  const rule = cast.deliveries.find(({ id }) => id === chosen) ?? cast.deliveries[0]!;
+  return (
+    <Box sx={{ overflowY: 'auto', flex: 1 }}>
+      <Warnings />
+      <DeliveryRules cast={cast} rule={rule} onChoose={setChosen} />
+      <Notes />
+      <Build rule={rule} pageId={page.id} jobId={page.jobId} />
+      {hasLayers(rule.format) && rule.layerOrder === 'stack' && rule.layers === 'part' && <Stacking />}
+    </Box>
+  );
+}
+
+/** What is worth knowing before the page goes out. */
+function Warnings(): ReactNode {
   const open = useBenchState((state) => state.openRegions.length);
   const palette = useBenchState((state) => state.cast?.palette ?? 'scene');
   const slopePpm = useBenchState((state) => state.survey?.slopePpm ?? 0);
-  const underlapPx = useBenchState((state) => state.cast?.trap.underlapPx ?? 0);
-  const hasHolds = useBenchState((state) => (state.document?.holds.size ?? 0) > 0);
-  const [lines, setLines] = useState<'layer' | 'coloured'>('layer');
-  const [split, setSplit] = useState<LayerSplit>('part');
-  const [container, setContainer] = useState<HandoffContainer>('ora');
-  const [asking, setAsking] = useState(false);
-  const { data: handoffs, mutate } = useSWR<HandoffView[], Error>(
-    page === null ? null : `/api/pages/${page.id}/handoffs`,
-    {
-      refreshInterval: (latest) => (latest?.some((one) => one.state === 'building') === true ? 300 : 0),
-    },
-  );
-  if (page === null) return null;
-
-  const build = async (): Promise<void> => {
-    setAsking(true);
-    try {
-      await bench.settled();
-      await request<HandoffView>('POST', `/api/pages/${page.id}/handoffs`, { split, container, lines });
-      await mutate();
-    } catch (error) {
-      fail(error);
-    } finally {
-      setAsking(false);
-    }
-  };
-  const isSingle = hasLayers(container) ? split === 'single' || split === 'panel' : container === 'png';
-  const building = handoffs?.some((one) => one.state === 'building') === true;
   return (
-    <Box sx={{ overflowY: 'auto', flex: 1, p: 1.25, display: 'grid', gap: 1.5, alignContent: 'start' }}>
+    <>
       {open > 0 && (
         <Alert severity="warning" sx={{ py: 0 }}>
           {counted(open, 'region')} {open === 1 ? 'has' : 'have'} no part and would be empty.
@@ -76,82 +60,101 @@ export function HandoffPanel(): ReactNode {
           level; they do not lie as the file that came.
         </Alert>
       )}
-      <FormControl>
-        <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>File</FormLabel>
-        <RadioGroup value={container} onChange={(event) => setContainer(event.target.value as HandoffContainer)}>
-          <Choice value="ora" label="Layered, with line art (OpenRaster)" />
-          <Choice value="tif" label="Layered, with line art (TIFF)" />
-          <Choice value="tif-cmyk" label="The same for print (TIFF, CMYK)" />
-          <Choice value="png" label="Flats alone (PNG)" />
-          <Choice value="svg" label="Flats as outlines (SVG)" />
-          <Choice value="pdf" label="A proof with its parts (PDF)" />
-          <Choice value="pdf-cmyk" label="The same for print (PDF, CMYK)" />
-        </RadioGroup>
-      </FormControl>
-      <FormControl disabled={!hasLayers(container)}>
-        <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Layers</FormLabel>
-        <RadioGroup
-          value={hasLayers(container) ? split : 'single'}
-          onChange={(event) => setSplit(event.target.value as LayerSplit)}
-        >
-          <Choice value="part" label="One layer per part, in groups" />
-          <Choice value="group" label="One layer per character, prop or set" />
-          <Choice value="colour" label="One layer per colour" />
-          <Choice value="panel" label="One layer per panel" />
-          <Choice value="single" label="One layer for all flats" />
-        </RadioGroup>
-      </FormControl>
-      {hasHolds && container === 'ora' && (
-        <FormControl>
-          <FormLabel sx={{ fontSize: 13, fontWeight: 600 }}>Coloured lines</FormLabel>
-          <RadioGroup value={lines} onChange={(event) => setLines(event.target.value as 'layer' | 'coloured')}>
-            <Choice value="layer" label="A layer of holds, clipped to the line art" />
-            <Choice value="coloured" label="Line art in its colours" />
-          </RadioGroup>
-        </FormControl>
-      )}
-      <TrapNote />
-      {underlapPx > 0 && (
-        <Alert severity={isSingle ? 'error' : 'info'} sx={{ py: 0 }}>
-          {isSingle
-            ? `Layers run ${underlapPx} px under each other in this job, and these layers have none in front of them. Choose one layer per part, or set that to 0 on the Trap stage.`
-            : `Layers run ${underlapPx} px under those in front of them.`}
-        </Alert>
-      )}
-      <Button
-        variant="contained"
-        disabled={asking || building || (underlapPx > 0 && isSingle)}
-        onClick={() => void build()}
-      >
-        Build the hand-off
-      </Button>
-      <Typography variant="caption" color="text.secondary">
-        {page.dpi === null
-          ? 'The page has no resolution stated; the files state none either.'
-          : `Every picture states ${Math.round(page.dpi)} dpi and sRGB.`}{' '}
-        Cast colours: <a href={`/api/jobs/${page.jobId}/cast/colours.json`}>JSON</a>,{' '}
-        <a href={`/api/jobs/${page.jobId}/cast/colours.csv`}>CSV</a>
-      </Typography>
-      {container === 'ora' && split === 'part' && <Stacking />}
-      {handoffs !== undefined && handoffs.length > 0 && (
-        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: `1px solid ${tones.line}` }}>
-          {handoffs.map((handoff) => (
-            <HandoffRow
-              key={handoff.id}
-              handoff={handoff}
-              onCancel={() => void request('DELETE', `/api/handoffs/${handoff.id}`).then(() => mutate(), fail)}
-            />
-          ))}
-        </Box>
-      )}
-    </Box>
+    </>
   );
 }
 
-/** How far colour runs under the ink; it is decided on the stage before. */
-function TrapNote(): ReactNode {
+/** Most characters of a page's notes. */
+const MOST_NOTES = 2000;
+
+/** What is said to who gets the flats. */
+function Notes(): ReactNode {
+  const bench = useBench();
+  const notes = useBenchState((state) => state.document?.notes ?? '');
+  return (
+    <PanelSection title="Notes of this page">
+      <TextRow
+        label="To who gets the flats"
+        value={notes}
+        most={MOST_NOTES}
+        multiline
+        mayBeEmpty
+        onSet={(text) =>
+          bench.push({ label: 'Change the notes', edits: [{ key: 'notes', value: text === '' ? null : text }] })
+        }
+      />
+    </PanelSection>
+  );
+}
+
+interface BuildProps {
+  readonly rule: DeliveryRule;
+  readonly pageId: string;
+  readonly jobId: string;
+}
+
+function Build({ rule, pageId, jobId }: BuildProps): ReactNode {
+  const bench = useBench();
+  const { fail } = useNotices();
+  const fileName = useBenchState((state) => fileExample(state, rule));
+  const jobUnderlapPx = useBenchState((state) => state.cast?.trap.underlapPx ?? 0);
+  const [asking, setAsking] = useState(false);
+  const { data: packages = [], mutate } = usePackages(jobId);
+  const ofPage = packages.filter(({ files }) => files.some((file) => file.pageId === pageId));
+  const underlapPx = rule.underlapPx ?? jobUnderlapPx;
+  const cannotRun = underlapPx > 0 && hasLayers(rule.format) && !canRunUnder(rule);
+  const build = async (): Promise<void> => {
+    setAsking(true);
+    try {
+      await bench.settled();
+      await request<PackageView>('POST', `/api/jobs/${jobId}/packages`, { pageIds: [pageId], deliveryId: rule.id });
+      await mutate();
+    } catch (error) {
+      fail(error);
+    } finally {
+      setAsking(false);
+    }
+  };
+  return (
+    <PanelSection title="Hand off">
+      <TrapNote rule={rule} />
+      {cannotRun && (
+        <Alert severity="error" sx={{ py: 0, my: 0.5 }}>
+          Layers run {underlapPx} px under each other, and these layers have none in front of them. Choose one layer a
+          part as they are stacked, or set the underlap of the rule to 0.
+        </Alert>
+      )}
+      {!cannotRun && underlapPx > 0 && canRunUnder(rule) && (
+        <Typography variant="body2">Layers run {underlapPx} px under those in front of them.</Typography>
+      )}
+      <Typography variant="caption" color="text.secondary" component="p" sx={{ overflowWrap: 'anywhere', mb: 0.5 }}>
+        {fileName}
+      </Typography>
+      <Button
+        variant="contained"
+        disabled={asking || cannotRun || ofPage.some(({ state }) => state === 'packing')}
+        onClick={() => void build()}
+      >
+        Build the hand-off
+      </Button>{' '}
+      <Link to={`/jobs/${jobId}?handoff`} style={{ fontSize: 13 }}>
+        Several pages
+      </Link>
+      {ofPage.length > 0 && (
+        <Box component="ul" aria-label="Handed off" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+          {ofPage.map((pack) => (
+            <PackageRow key={pack.id} pack={pack} pageId={pageId} onChanged={() => void mutate()} />
+          ))}
+        </Box>
+      )}
+    </PanelSection>
+  );
+}
+
+/** How far colour runs under the ink; the rule says it, or the stage before. */
+function TrapNote({ rule }: { readonly rule: DeliveryRule }): ReactNode {
   const words = useBenchState(({ document, cast }) =>
-    ruleWords(document?.trap ?? cast?.trap.rule ?? { rule: 'middle' }),
+    ruleWords(rule.trap ?? document?.trap ?? cast?.trap.rule ?? { rule: 'middle' }),
   );
   const areas = useBenchState((state) => state.document?.areas.size ?? 0);
   const url = useBenchState(({ page }) => (page === null ? '/' : `/jobs/${page.jobId}/pages/${page.id}/trap`));
@@ -160,68 +163,5 @@ function TrapNote(): ReactNode {
       <b>Trap</b> {words}
       {areas > 0 && `, with ${counted(areas, 'area')} of its own`}. <Link to={url}>Change it</Link>
     </Typography>
-  );
-}
-
-function Choice({ value, label }: { readonly value: string; readonly label: string }): ReactNode {
-  return (
-    <FormControlLabel
-      value={value}
-      label={label}
-      control={<Radio size="small" sx={{ py: 0.25 }} />}
-      slotProps={{ typography: { variant: 'body2' } }}
-    />
-  );
-}
-
-const SPLIT_WORDS: Readonly<Record<LayerSplit, string>> = {
-  part: 'layer per part',
-  group: 'layer per character',
-  colour: 'layer per colour',
-  panel: 'layer per panel',
-  single: 'one layer',
-};
-const FILE_WORDS: Readonly<Record<string, string>> = { png: 'flats alone', svg: 'outlines', pdf: 'proof' };
-
-interface HandoffRowProps {
-  readonly handoff: HandoffView;
-  readonly onCancel: () => void;
-}
-
-function HandoffRow({ handoff, onCancel }: HandoffRowProps): ReactNode {
-  const what = `${hasLayers(handoff.container) ? SPLIT_WORDS[handoff.split] : FILE_WORDS[handoff.container.split('-')[0]!]}, ${handoff.palette === 'scratch' ? 'scratch colours' : 'real colours'}, trap ${ruleWords(handoff.trap)}`;
-  return (
-    <Box component="li" sx={{ py: 1, borderBottom: `1px solid ${tones.chromeDark}` }}>
-      <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
-        {handoff.state === 'ready' ? (
-          <a href={`/api/handoffs/${handoff.id}/file`} download>
-            {handoff.fileName}
-          </a>
-        ) : (
-          handoff.fileName
-        )}
-      </Typography>
-      <Typography variant="caption" color="text.secondary" component="p">
-        {dayjs(handoff.createdAt).format('D MMM HH:mm')}
-        {handoff.sizeBytes === null ? '' : `, ${(handoff.sizeBytes / 1e6).toFixed(1)} MB`}; {what}
-      </Typography>
-      {handoff.state === 'building' && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-          <LinearProgress
-            sx={{ flex: 1 }}
-            variant="determinate"
-            value={handoff.progress * 100}
-            aria-label="Building the hand-off"
-          />
-          <Button onClick={onCancel}>Cancel</Button>
-        </Box>
-      )}
-      {handoff.state === 'cancelled' && <Typography variant="caption">Cancelled.</Typography>}
-      {handoff.state === 'failed' && (
-        <Typography variant="caption" color="error">
-          {handoff.problem}
-        </Typography>
-      )}
-    </Box>
   );
 }

@@ -15,6 +15,7 @@ import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { tones } from '../../../theme.ts';
+import { PanelSection } from '../../PanelSection.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 
 /** What lies in front of what in the hand-off: groups, and the parts of each. */
@@ -26,8 +27,7 @@ export function Stacking(): ReactNode {
   if (cast === null) return null;
   const groups = stackedGroups(cast);
   return (
-    <Box component="section" aria-label="Stacking">
-      <Typography sx={{ fontSize: 13, fontWeight: 600 }}>Stacking, front to back</Typography>
+    <PanelSection title="Stacking, front to back">
       <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {groups.map((group, k) => (
           <Box component="li" key={group.id} sx={{ borderBottom: `1px solid ${tones.chromeDark}` }}>
@@ -50,7 +50,7 @@ export function Stacking(): ReactNode {
           </Box>
         ))}
       </Box>
-    </Box>
+    </PanelSection>
   );
 }
 

@@ -1,6 +1,6 @@
+import { trimBoxes } from '@jumble/core';
 import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import { panelsOf } from '../../page/panels.ts';
-import { trimBoxes } from '../../page/trimBoxes.ts';
 import type { BenchState } from '../../state/benchState.ts';
 
 type Box = readonly [number, number, number, number];
@@ -30,7 +30,7 @@ export function lineArtOverlay(state: BenchState): Overlay {
 
 /** Trim and bleed of the job. */
 function trimShapes(state: BenchState): OverlayShape[] {
-  const boxes = trimBoxes(state);
+  const boxes = trimBoxes(state.trim, state.page);
   if (boxes === null) return [];
   return [
     { points: corners(boxes.cut), look: 'trim' },

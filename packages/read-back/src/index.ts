@@ -1,0 +1,3 @@
+export * from './ExpectedPage.ts';
+export * from './readBack.ts';
+export * from './openZip.ts';
