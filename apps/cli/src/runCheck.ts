@@ -15,8 +15,7 @@ import {
   type Finding,
 } from '@jumble/core';
 import { readCastFile } from '@jumble/formats';
-import { convertToCmyk, decodePage, PageFileError } from '@jumble/raster-io';
-import { readFlats } from './readFlats.ts';
+import { convertToCmyk, decodePage, PageFileError, readFlats } from '@jumble/raster-io';
 import { readJson } from './readJson.ts';
 import { UsageError } from './UsageError.ts';
 import { writeOutput } from './writeOutput.ts';
@@ -38,10 +37,8 @@ const BY_INK_ALONE = 2;
 export async function runCheck(ink: string, flats: string, options: CheckOptions): Promise<number> {
   const palette = options.palette === undefined ? null : await readPalette(options.palette);
   const rules = options.rules === undefined ? DEFAULT_CHECK_RULES : await readRules(options.rules);
-  const page = await decodePage(ink).catch((error: unknown) => {
-    throw error instanceof PageFileError ? new UsageError(`${ink}: ${error.message}`) : error;
-  });
-  const read = await readFlats(flats, palette);
+  const page = await decodePage(ink).catch(naming(ink));
+  const read = await readFlats(flats, palette).catch(naming(flats));
   const { width, height } = page.grey;
   if (read.flats.width !== width || read.flats.height !== height)
     throw new UsageError(
@@ -60,6 +57,13 @@ export async function runCheck(ink: string, flats: string, options: CheckOptions
   else await writeOutput(options.report, report, inputs, '--report');
   return findings.length === 0 ? 0 : 1;
 }
+
+/** Says which file an error is about. */
+const naming =
+  (path: string) =>
+  (error: unknown): never => {
+    throw error instanceof PageFileError ? new UsageError(`${path}: ${error.message}`) : error;
+  };
 
 /** Colours that take too much ink, where the rules limit it, by the generic profile. */
 async function inkLimit(flats: CheckedFlats, { inkLimitPercent, off }: CheckRules): Promise<Finding[]> {

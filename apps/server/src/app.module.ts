@@ -7,6 +7,10 @@ import { ReferencesController } from './cast/references.controller.ts';
 import { SERVER_CONFIG, type ServerConfig } from './config.ts';
 import type { DataFolder } from './data/DataFolder.ts';
 import { DatabaseModule } from './database.module.ts';
+import { ForeignChecks } from './handoffs/ForeignChecks.ts';
+import { ForeignController } from './handoffs/foreign.controller.ts';
+import { ReturnedController } from './handoffs/returned.controller.ts';
+import { ReturnedFiles } from './handoffs/ReturnedFiles.ts';
 import { PackageRunner } from './handoffs/PackageRunner.ts';
 import { Packages } from './handoffs/Packages.ts';
 import { PackagesController } from './handoffs/packages.controller.ts';
@@ -39,6 +43,8 @@ export class AppModule {
         CastController,
         ReferencesController,
         PackagesController,
+        ReturnedController,
+        ForeignController,
         ScannerController,
       ],
       providers: [
@@ -55,6 +61,8 @@ export class AppModule {
         Profiles,
         PackageRunner,
         Packages,
+        ReturnedFiles,
+        ForeignChecks,
         SimulatedScanner,
       ],
     };

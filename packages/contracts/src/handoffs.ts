@@ -1,4 +1,4 @@
-import type { DeliveryRule } from '@jumble/core';
+import type { DeliveryRule, Finding } from '@jumble/core';
 import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsString, Length } from 'class-validator';
 
 /** Pages of a job that are handed off together. */
@@ -54,4 +54,58 @@ export interface PackageView {
 export interface ProfileView {
   readonly id: string;
   readonly name: string;
+}
+
+/** What became of flats that went out, by part and scene of the cast sheet. */
+export interface ReturnedReport {
+  readonly recoloured: readonly {
+    readonly partId: string;
+    /** Null is the job's first. */
+    readonly sceneId: string | null;
+    /** `#rrggbb` */
+    readonly from: string;
+    readonly to: string;
+    readonly areaPx: number;
+  }[];
+  /** Places that have another part now, the largest first; null for none. Not all, where there are very many. */
+  readonly moved: readonly {
+    readonly x: number;
+    readonly y: number;
+    readonly width: number;
+    readonly height: number;
+    readonly areaPx: number;
+    readonly from: string | null;
+    readonly to: string | null;
+  }[];
+  readonly movedCount: number;
+  readonly movedPx: number;
+  /** Layers that were not sent. */
+  readonly ownLayers: readonly string[];
+  /** Layers that did not come back. */
+  readonly removedLayers: readonly string[];
+  /** Pixels in colours that no part has. */
+  readonly unknownPx: number;
+}
+
+/** A file that came back for a page; it is kept as it is. */
+export interface ReturnedView {
+  readonly id: string;
+  readonly pageId: string;
+  readonly fileName: string;
+  readonly sizeBytes: number;
+  readonly createdAt: string;
+  readonly report: ReturnedReport;
+}
+
+/** Flats from elsewhere with their line art, checked without being taken over. */
+export interface ForeignCheckView {
+  readonly id: string;
+  readonly inkName: string;
+  readonly flatsName: string;
+  readonly width: number;
+  readonly height: number;
+  readonly regionCount: number;
+  /** Colours of the flats, those with most pixels first. */
+  readonly colours: readonly { readonly colour: string; readonly areaPx: number }[];
+  readonly findings: readonly Finding[];
 }

@@ -16,7 +16,7 @@ export {
   type Severity,
   type Waiver,
 } from './model/Finding.ts';
-export { type CheckedFlats } from './check/FlatsColours.ts';
+export { HALF, type CheckedFlats } from './check/FlatsColours.ts';
 export { FlatsBuilder, type FlatsPicture } from './check/FlatsBuilder.ts';
 export { findInkLimit } from './check/findInkLimit.ts';
 export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts';
@@ -24,6 +24,8 @@ export { checkRulesOfFile } from './model/checkFinding.ts';
 export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';
 export { EMPTY_PIXEL, PAINTED_PIXEL, renderPage, type RenderedPage } from './handoff/renderPage.ts';
 export { diffLayers, type DiffLayer, type LayerDiff } from './check/diffLayers.ts';
+export { compareReturned, MOVED_TO_NONE, type ReturnedChanges, type SentFlats } from './check/compareReturned.ts';
+export { paintOnTiles } from './corrections/paintOnTiles.ts';
 export { checkFlats, type CheckInput } from './check/checkFlats.ts';
 export type { Point } from './model/Point.ts';
 export {

@@ -3,6 +3,7 @@ export * from './handoff/buildOpenRaster.ts';
 export * from './handoff/flatsLayers.ts';
 export * from './handoff/HandoffInput.ts';
 export * from './handoff/preparePage.ts';
+export * from './handoff/readFolderZip.ts';
 export * from './handoff/writeFolder.ts';
 export * from './openRaster/OpenRaster.ts';
 export * from './openRaster/readOpenRaster.ts';

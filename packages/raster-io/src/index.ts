@@ -8,3 +8,5 @@ export * from './encodePng.ts';
 export * from './makeFolder.ts';
 export * from './PageFileError.ts';
 export * from './writeWhole.ts';
+export * from './readFlats.ts';
+export * from './readLayers.ts';

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Comparison} from './ExpectedPage.ts';
+import type { Comparison } from './ExpectedPage.ts';
 import { type Rgba } from './ExpectedPage.ts';
 import { readXml, type XmlElement } from './readXml.ts';
 

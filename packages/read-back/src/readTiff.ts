@@ -1,7 +1,7 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import { crc32, inflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import type { Comparison} from './ExpectedPage.ts';
+import type { Comparison } from './ExpectedPage.ts';
 import { ReadBackError, type LayerName, type Rgba } from './ExpectedPage.ts';
 
 /** Checksums of the samples of each page, by its place, as they were written. */

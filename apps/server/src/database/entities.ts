@@ -226,6 +226,34 @@ export class HandoffEntity {
   @Column('text', { name: 'read_back', nullable: true }) readBack: string | null;
 }
 
+/** A file that came back for a page, as it is, and what became of the flats in it. */
+@Entity('returned_file')
+export class ReturnedFileEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'page_id' }) pageId: string;
+  @Column('text', { name: 'file_name' }) fileName: string;
+  @Column('text', { name: 'file_hash' }) fileHash: string;
+  @Column('integer', { name: 'size_bytes' }) sizeBytes: number;
+  /** JSON of a ReturnedReport. */
+  @Column('text') report: string;
+  @Column('text', { name: 'created_at' }) createdAt: string;
+}
+
+/** Line art and flats from elsewhere that are checked before anyone takes them over. */
+@Entity('foreign_check')
+export class ForeignCheckEntity {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  @Column('text', { name: 'ink_name' }) inkName: string;
+  @Column('text', { name: 'ink_hash' }) inkHash: string;
+  @Column('text', { name: 'flats_name', nullable: true }) flatsName: string | null;
+  @Column('text', { name: 'flats_hash', nullable: true }) flatsHash: string | null;
+  @Column('text', { name: 'picture_hash', nullable: true }) pictureHash: string | null;
+  /** JSON of what was found; null before there are flats. */
+  @Column('text', { nullable: true }) found: string | null;
+  @Column('text', { name: 'created_at' }) createdAt: string;
+}
+
 export const ENTITIES = [
   JobEntity,
   PageEntity,
@@ -242,4 +270,6 @@ export const ENTITIES = [
   ProfileEntity,
   PackageEntity,
   HandoffEntity,
+  ReturnedFileEntity,
+  ForeignCheckEntity,
 ];

@@ -1,6 +1,6 @@
 import { rm } from 'node:fs/promises';
 import { MessageChannel } from 'node:worker_threads';
-import { readPageDocument, type DeliveryRule, type OutputGrid } from '@jumble/core';
+import { readPageDocument, type DeliveryRule } from '@jumble/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets, type CastState } from '../cast/CastSheets.ts';
@@ -98,7 +98,8 @@ export class PackageRunner implements OnApplicationBootstrap, OnApplicationShutd
       await this.buildPages(pack, entry);
       await this.makeArchive(pack, entry);
     } catch (error) {
-      if (this.isClosing) return;
+      // Its job was deleted meanwhile: there is nobody to tell.
+      if (this.isClosing || !(await this.dataSource.manager.existsBy(PackageEntity, { id }))) return;
       const isCancelled = entry.abort.signal.aborted;
       if (!isCancelled && !(error instanceof Stopped))
         this.logger.error(error instanceof Error ? error.stack : String(error));
@@ -157,7 +158,7 @@ export class PackageRunner implements OnApplicationBootstrap, OnApplicationShutd
           ...pageInput(page, document.records, cast.records, this.files, rule),
           rule,
           profilePath: await this.profiles.pathOf(rule.profile),
-          box: this.boxOf(rule, job, page),
+          box: deliveredBox(rule.area, job, page),
           fileDpi: fileDpi(page),
           notes: rule.notes && typed.notes !== '' ? typed.notes : null,
           proof: { title: `${job.name}, ${page.name}`, lines: describePage(typed, document.revision, rule) },
@@ -208,10 +209,6 @@ export class PackageRunner implements OnApplicationBootstrap, OnApplicationShutd
   private async failPage({ id }: HandoffEntity, problem: string): Promise<false> {
     await this.queue.run((manager) => manager.update(HandoffEntity, { id }, { state: 'failed', problem }));
     return false;
-  }
-
-  private boxOf(rule: DeliveryRule, job: JobEntity, page: PageEntity): OutputGrid['box'] | null {
-    return deliveredBox(rule.area, job, page);
   }
 
   private async makeArchive(pack: PackageEntity, entry: Running): Promise<void> {

@@ -5,6 +5,7 @@ import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
 import { starterSheet } from '../cast/starterSheet.ts';
 import {
+  ForeignCheckEntity,
   JobEntity,
   PackageEntity,
   PageEntity,
@@ -17,6 +18,7 @@ import { notFound } from '../errors/DomainError.ts';
 import { pageView } from '../pages/pageView.ts';
 import { PagesService } from '../pages/pages.service.ts';
 import type { FileName } from '../storage/FileStore.ts';
+import { filesOfForeign } from '../handoffs/ForeignChecks.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 
 @Injectable()
@@ -79,6 +81,7 @@ export class JobsService {
       if (!(await manager.existsBy(JobEntity, { id }))) throw notFound('job');
       const pictures = await manager.findBy(ReferencePictureEntity, { jobId: id });
       const profiles = await manager.findBy(ProfileEntity, { jobId: id });
+      const foreign = await manager.findBy(ForeignCheckEntity, { jobId: id });
       const packages = await manager.findBy(PackageEntity, { jobId: id });
       const ofPages = await this.pages.removePages(manager, await manager.findBy(PageEntity, { jobId: id }));
       await manager.delete(StepEntity, { scope: 'cast', scopeId: id });
@@ -87,6 +90,7 @@ export class JobsService {
         ...ofPages,
         ...pictures.map(({ fileHash }): FileName => ({ kind: 'reference', hash: fileHash })),
         ...profiles.map(({ fileHash }): FileName => ({ kind: 'profile', hash: fileHash })),
+        ...foreign.flatMap(filesOfForeign),
         ...packages.flatMap(({ fileHash }): FileName[] =>
           fileHash === null ? [] : [{ kind: 'package', hash: fileHash }],
         ),

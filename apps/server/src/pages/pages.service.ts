@@ -5,7 +5,14 @@ import { LARGE_PAGE_PX } from '@jumble/core';
 import { PageFileError } from '@jumble/raster-io';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource, type EntityManager } from 'typeorm';
-import { HandoffEntity, JobEntity, PageEntity, PageInkEntity, StepEntity } from '../database/entities.ts';
+import {
+  HandoffEntity,
+  JobEntity,
+  PageEntity,
+  PageInkEntity,
+  ReturnedFileEntity,
+  StepEntity,
+} from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
 import { FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from '../storage/FileStore.ts';
@@ -244,6 +251,8 @@ export class PagesService {
       for (const { fileHash } of await manager.findBy(HandoffEntity, { pageId: page.id })) {
         if (fileHash !== null) files.push({ kind: 'handoff', hash: fileHash });
       }
+      for (const { fileHash } of await manager.findBy(ReturnedFileEntity, { pageId: page.id }))
+        files.push({ kind: 'returned', hash: fileHash });
       await manager.delete(StepEntity, { scope: 'page', scopeId: page.id });
       await manager.delete(PageEntity, { id: page.id });
     }

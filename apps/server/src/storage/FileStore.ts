@@ -9,6 +9,8 @@ export const FILE_KINDS = [
   'handoff',
   'package',
   'profile',
+  'returned',
+  'foreign',
   'reference',
 ] as const;
 export type FileKind = (typeof FILE_KINDS)[number];

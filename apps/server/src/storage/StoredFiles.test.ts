@@ -4,6 +4,7 @@ import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { DataSource } from 'typeorm';
 import { PackageEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
 import { handOff } from '../tests/handOff.ts';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 import { waitUntil } from '../tests/waitUntil.ts';
@@ -136,9 +137,10 @@ describe('files and the rows that refer to them', () => {
 
   test('a hand-off whose end cannot be recorded is told as failed', async () => {
     const { jobId, pageId } = await jobWithPage(server);
-    const { manager } = server.app.get(DataSource, { strict: false });
     const view = await handOff(server, jobId, [pageId]);
-    await manager.update(PackageEntity, { id: view.id }, { state: 'packing' });
+    await server.app
+      .get(WriteQueue, { strict: false })
+      .run((manager) => manager.update(PackageEntity, { id: view.id }, { state: 'packing' }));
     expect((await server.ask.get(`/api/packages/${view.id}`)).body).toMatchObject({ state: 'failed' });
   });
 });

@@ -2,12 +2,14 @@ import { rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import type { EntityManager, EntityTarget, ObjectLiteral } from 'typeorm';
 import {
+  ForeignCheckEntity,
   HandoffEntity,
   PackageEntity,
   PageEntity,
   PageInkEntity,
   ProfileEntity,
   ReferencePictureEntity,
+  ReturnedFileEntity,
 } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { FILE_KINDS, FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from './FileStore.ts';
@@ -30,6 +32,12 @@ const REFERENCES: Readonly<Record<FileKind, readonly (readonly [EntityTarget<Obj
   handoff: [[HandoffEntity, 'fileHash']],
   package: [[PackageEntity, 'fileHash']],
   profile: [[ProfileEntity, 'fileHash']],
+  returned: [[ReturnedFileEntity, 'fileHash']],
+  foreign: [
+    [ForeignCheckEntity, 'inkHash'],
+    [ForeignCheckEntity, 'flatsHash'],
+    [ForeignCheckEntity, 'pictureHash'],
+  ],
   reference: [[ReferencePictureEntity, 'fileHash']],
 };
 

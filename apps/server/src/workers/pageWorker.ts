@@ -1,46 +1,29 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { gunzipSync, gzipSync } from 'node:zlib';
+import { gzipSync } from 'node:zlib';
 import {
   buildPyramid,
-  canRunUnder,
   describeRegions,
   findPanels,
   foundInFull,
-  hasLayers,
   halveGrey,
   compose,
   paintOfRegions,
   paintTiles,
   PAPER_WORD,
-  readCorrections,
-  readInk,
-  renderPage,
-  resolvePage,
   rgbaWord,
-  scenesOfPage,
   scenesShown,
-  openSurvey,
-  panelOfPoints,
   packCuts,
   compileTrap,
-  findLinePieces,
-  findPieceSides,
-  findTrapInk,
-  holdInputOf,
-  paintHolds,
-  trapOfRegions,
-  unpackCuts,
   type ExamplePage,
-  type GreyRaster,
-  type OpenSurvey,
-  type OtherInk,
-  type StoredCuts,
 } from '@jumble/core';
 import { castToCsv, castToJson, castToPdf, castToTokens, setPngFacts, type HandoffInput } from '@jumble/formats';
 import { convertToCmyk, decodePage, encodeGrey, encodeRgba, PageFileError } from '@jumble/raster-io';
 import { scanSheet } from '@jumble/scanner';
+import { checkForeign, takeForeign } from './foreign.ts';
+import { fullInk, handoffInput, inputByRule, openPage, readGrey, readPage } from './openPage.ts';
 import { pack } from './pack.ts';
+import { compareWithPage } from './returned.ts';
 import { writeHandoff } from './writeHandoff.ts';
 import type {
   CastFileTask,
@@ -54,7 +37,6 @@ import type {
   HandoffTask,
   InksAnswer,
   InksTask,
-  PageInput,
   ScanTask,
   WorkerTasks,
 } from './tasks.ts';
@@ -80,6 +62,12 @@ export default async function pageWorker(
       return handoff(task);
     case 'pack':
       return pack(task);
+    case 'returned':
+      return compareWithPage(task);
+    case 'foreignCheck':
+      return checkForeign(task);
+    case 'foreignTake':
+      return takeForeign(task);
     case 'inks':
       return inks(task);
     case 'scan':
@@ -104,8 +92,6 @@ async function castFile({ format, sheet, title }: CastFileTask): Promise<Uint8Ar
   return new TextEncoder().encode(write(sheet));
 }
 
-let last: { key: string; open: OpenSurvey; cutsKnown: boolean } | undefined;
-
 async function scan({ sheetPath, skewDegrees, target }: ScanTask): Promise<null> {
   const { grey, dpi } = await decodePage(sheetPath);
   // Every sheet has its own dirt and its own light, the same each time it is laid down alike.
@@ -123,123 +109,6 @@ async function halve({ greyPath, width, height, target }: HalveTask): Promise<Wo
 }
 
 /** The printed ink at the file's own size, read by the same settings as at half of it. */
-async function fullInk({ full, others, prep, ownBounds }: PageInput): Promise<HandoffInput['full']> {
-  if (full === null) return undefined;
-  const { width, height } = full;
-  const grey = await readGrey(full.greyPath, width, height);
-  const further: OtherInk[] = [];
-  for (const { fullGreyPath, bounds } of others) {
-    if (fullGreyPath !== null) further.push({ grey: await readGrey(fullGreyPath, width, height), bounds });
-  }
-  // A speck of one pixel at half size is one of four.
-  const atFull = { ...prep, speckLimitPx2: prep.speckLimitPx2 === null ? null : 4 * prep.speckLimitPx2 };
-  const { printed } = readInk(grey, atFull, further, ownBounds, (bytes) => new ArrayBuffer(bytes));
-  return { width, height, inkAlpha: printed };
-}
-
-async function readGrey(path: string, width: number, height: number): Promise<GreyRaster> {
-  const data = gunzipSync(await readFile(path));
-  const aligned =
-    (data.byteOffset & 3) === 0 ? new Uint8Array(data.buffer, data.byteOffset, data.length) : new Uint8Array(data);
-  return { width, height, data: aligned };
-}
-
-async function openPage(page: PageInput): Promise<OpenSurvey> {
-  return (await readPage(page)).open;
-}
-
-/** Cuts kept beside the page; null where there are none, or none that can be read: they are found again. */
-async function knownCuts({ cutsPath, width, height }: PageInput): Promise<StoredCuts | null> {
-  if (cutsPath === null) return null;
-  try {
-    return unpackCuts(gunzipSync(await readFile(cutsPath)).toString('utf8'), width * height);
-  } catch {
-    return null;
-  }
-}
-
-async function readPage(page: PageInput): Promise<NonNullable<typeof last>> {
-  const key = JSON.stringify([
-    page.greyPath,
-    page.prep,
-    page.drawn,
-    page.rulings,
-    page.others,
-    page.ownBounds,
-    page.solids,
-  ]);
-  if (last?.key !== key) {
-    last = undefined;
-    const grey = await readGrey(page.greyPath, page.width, page.height);
-    const others: OtherInk[] = [];
-    for (const { greyPath, bounds } of page.others) {
-      others.push({ grey: await readGrey(greyPath, page.width, page.height), bounds });
-    }
-    const known = await knownCuts(page);
-    const options = {
-      known,
-      rulings: new Map(page.rulings),
-      drawn: page.drawn,
-      others,
-      ownBounds: page.ownBounds,
-      solids: page.solids,
-    };
-    last = { key, open: openSurvey(grey, page.prep, options), cutsKnown: known !== null };
-  }
-  return last;
-}
-
-async function handoffInput(page: PageInput): Promise<HandoffInput & { filledCount: number }> {
-  const open = await openPage(page);
-  const { survey } = open;
-  const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
-  const partOf = (part: string): string | null => (known.has(part) ? part : null);
-  const corrections = readCorrections(survey.width, new Map(page.tiles), partOf);
-  const { partOfRegion, filledCount } = resolvePage(survey, new Map(page.fills), corrections, partOf);
-  const sceneOfRegion = scenesOfPage(survey, page).ofRegion;
-  const trap = trapOfRegions(survey, {
-    job: page.jobTrap,
-    page: { trap: page.trap, areas: new Map(page.areas), panels: page.panels },
-    parts: page.groups.flatMap((group) => group.parts),
-    partOfRegion,
-    dpi: page.dpi,
-  });
-  const plain: HandoffInput & { filledCount: number } = {
-    survey,
-    partOfRegion,
-    sceneOfRegion,
-    groups: page.groups,
-    corrections,
-    trap,
-    trapInk: findTrapInk(survey, trap),
-    underlapPx: 0,
-    split: 'single',
-    dpi: null,
-    scratch: false,
-    filledCount,
-  };
-  return page.holds.length + page.lineStrokes.length === 0
-    ? plain
-    : { ...plain, holds: colourLines(open, page, plain) };
-}
-
-/** The lines of a page in the colours of its rules. */
-function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): NonNullable<HandoffInput['holds']> {
-  const pieces = findLinePieces(open.base, open.survey, page.lineEdits);
-  const holdInput = holdInputOf({
-    pieces,
-    sides: findPieceSides(pieces, open.survey),
-    groups: page.groups,
-    partOfRegion: input.partOfRegion,
-    scenes: { ids: scenesShown(page), ofRegion: input.sceneOfRegion! },
-    flats: () => {
-      const { parts, rgbOfPart } = renderPage(input);
-      return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
-    },
-  });
-  return { pieces, paint: paintHolds(holdInput, page.holds, page.lineStrokes).paint };
-}
-
 async function draw(task: DrawTask): Promise<DrawResult> {
   const input = await handoffInput(task);
   const { survey } = input;
@@ -302,28 +171,16 @@ async function handoff(task: HandoffTask): Promise<HandoffAnswer> {
   const { rule } = task;
   const full = await fullInk(task);
   const input: HandoffInput = {
-    ...(await handoffInput(task)),
+    ...(await inputByRule(task, rule)),
     ...(full === undefined ? {} : { full }),
     ...(task.box === null ? {} : { box: task.box }),
     ...(rule.dpi === null ? {} : { outDpi: rule.dpi }),
     ...(rule.inkDpi === null ? {} : { inkDpi: rule.inkDpi }),
-    underlapPx: canRunUnder(rule) ? task.jobTrap.underlapPx : 0,
-    split: hasLayers(rule.format) ? rule.layers : 'single',
-    layerOrder: rule.layerOrder,
-    layerName: rule.layerName,
-    lines: rule.holds,
     inkBits: rule.inkBits,
     shading: rule.shading,
     closures: rule.closures,
     dpi: task.fileDpi,
     scratch: task.scratch,
   };
-  return writeHandoff(rule.layers === 'panel' ? withPanels(input, task) : input, task);
-}
-
-/** Layers by panel need the page's panels, corrected or found. */
-function withPanels(input: HandoffInput, { panels }: HandoffTask): HandoffInput {
-  const { inkAlpha, width, height, regions } = input.survey;
-  const known = panels?.map(({ points }) => ({ points, framed: true })) ?? findPanels(inkAlpha, width, height);
-  return { ...input, panelOfRegion: panelOfPoints(known, regions.anchor, width) };
+  return writeHandoff(input, task);
 }

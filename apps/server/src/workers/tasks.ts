@@ -1,15 +1,19 @@
+import type { ReturnedReport } from '@jumble/contracts';
 import type {
   CastSheet,
+  CheckRules,
   CorrectionTile,
   DeliveryRule,
   ExamplePage,
   Fill,
+  Finding,
   LineEdits,
   LineStroke,
   OutputGrid,
   PagePanel,
   PlannedGroup,
   Prep,
+  RecordEdit,
   Ruling,
   HoldRule,
   JobTrap,
@@ -144,6 +148,52 @@ export interface InksTask {
 /** Cyan, magenta, yellow and black of each colour in percent; or why the profile is none. */
 export type InksAnswer = { readonly inks: readonly (readonly number[])[] } | { readonly fault: string };
 
+/** Compare flats that came back with the page. */
+export interface ReturnedTask extends PageInput {
+  readonly kind: 'returned';
+  readonly path: string;
+  /** By which the page went out last. */
+  readonly rule: DeliveryRule;
+}
+
+/** What became of the flats; or why the file cannot be compared. */
+export type ReturnedAnswer =
+  { readonly report: ReturnedReport; readonly edits: readonly RecordEdit[] } | { readonly fault: string };
+
+/** Check flats from elsewhere by their line art. */
+export interface ForeignCheckTask {
+  readonly kind: 'foreignCheck';
+  readonly inkPath: string;
+  readonly flatsPath: string;
+  /** Colours that parts have; null where nobody knows. */
+  readonly palette: readonly number[] | null;
+  readonly rules: Partial<CheckRules>;
+  /** Gets a picture of the flats under the ink, as PNG. */
+  readonly pictureTarget: string;
+}
+
+export type ForeignAnswer =
+  | {
+      readonly width: number;
+      readonly height: number;
+      readonly regionCount: number;
+      readonly colours: readonly { readonly rgb: number; readonly areaPx: number }[];
+      readonly findings: readonly Finding[];
+    }
+  | { readonly fault: string };
+
+/** Say which parts the regions of a new page get from flats that came with it. */
+export interface ForeignTakeTask extends PageInput {
+  readonly kind: 'foreignTake';
+  readonly flatsPath: string;
+  readonly palette: readonly number[] | null;
+  /** Part of each colour, 0xRRGGBB. */
+  readonly parts: readonly (readonly [rgb: number, partId: string])[];
+}
+
+/** The edits of the page; or why the flats cannot be taken. */
+export type ForeignTakeAnswer = { readonly edits: readonly RecordEdit[] } | { readonly fault: string };
+
 /** Describe a page's regions with their parts, as examples for another page. */
 export interface ExampleTask extends PageInput {
   readonly kind: 'example';
@@ -175,4 +225,7 @@ export interface WorkerTasks {
   handoff: { task: HandoffTask; result: HandoffAnswer };
   pack: { task: PackTask; result: null };
   inks: { task: InksTask; result: InksAnswer };
+  returned: { task: ReturnedTask; result: ReturnedAnswer };
+  foreignCheck: { task: ForeignCheckTask; result: ForeignAnswer };
+  foreignTake: { task: ForeignTakeTask; result: ForeignTakeAnswer };
 }

@@ -41,7 +41,7 @@ export function TextRow(props: TextRowProps): ReactNode {
         if (event.key === 'Enter' && !multiline) take();
         if (event.key === 'Escape') setText(null);
       }}
-      slotProps={{ htmlInput: { maxLength: most } }}
+      slotProps={{ input: { sx: { fontSize: 13 } }, htmlInput: { maxLength: most } }}
       sx={{ mb: 0.75 }}
     />
   );

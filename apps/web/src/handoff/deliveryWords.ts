@@ -8,20 +8,20 @@ import {
 } from '@jumble/core';
 
 export const FORMAT_WORDS: Readonly<Record<DeliveryFormat, string>> = {
-  ora: 'OpenRaster, with line art',
-  tif: 'TIFF, with line art',
-  folder: 'Folder of PNGs, with line art',
+  ora: 'OpenRaster',
+  tif: 'TIFF',
+  folder: 'Folder of PNGs',
   png: 'PNG, flats alone',
-  svg: 'SVG, flats as outlines',
-  pdf: 'PDF, a proof with its parts',
+  svg: 'SVG outlines',
+  pdf: 'PDF proof',
 };
 
 export const SPLIT_WORDS: Readonly<Record<LayerSplit, string>> = {
-  part: 'one a part, in groups',
-  group: 'one a character, prop or set',
+  part: 'one a part',
+  group: 'one a character',
   colour: 'one a colour',
   panel: 'one a panel',
-  single: 'one for all flats',
+  single: 'one for all',
 };
 
 export const AREA_WORDS: Readonly<Record<DeliveryArea, string>> = {
@@ -33,7 +33,7 @@ export const AREA_WORDS: Readonly<Record<DeliveryArea, string>> = {
 /** "OpenRaster, layers one a part, 300 dpi". */
 export function ruleInWords(rule: DeliveryRule): string {
   return [
-    FORMAT_WORDS[rule.format].split(',')[0]!,
+    FORMAT_WORDS[rule.format],
     ...(hasLayers(rule.format) ? [`layers ${SPLIT_WORDS[rule.layers]}`] : []),
     ...(hasCmyk(rule.format) && rule.colours === 'cmyk' ? ['CMYK'] : []),
     ...(rule.dpi === null ? [] : [`${rule.dpi} dpi`]),

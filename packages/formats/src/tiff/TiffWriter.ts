@@ -81,7 +81,7 @@ export class TiffWriter {
     offsets: readonly number[],
     counts: readonly number[],
   ): Promise<void> {
-    const name = new TextEncoder().encode(`${ascii(page.name)}\0`);
+    const name = new TextEncoder().encode(`${asciiName(page.name)}\0`);
     const dpi = Math.round(((page.dpi === undefined ? this.dpi : page.dpi) ?? 0) * 1000);
     const entries: Entry[] = [
       { tag: 254, type: LONG, values: [PAGE_OF_MANY] },
@@ -169,7 +169,7 @@ function le32(value: number): Uint8Array {
 }
 
 /** Names in TIFF files are plain ASCII: letters lose their marks, the rest becomes a question mark. */
-function ascii(text: string): string {
+export function asciiName(text: string): string {
   return text
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')

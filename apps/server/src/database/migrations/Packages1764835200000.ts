@@ -17,7 +17,7 @@ interface OldHandoff {
   readonly created_at: string;
 }
 
-/** Delivery rules and printers' profiles; hand-offs of one or more pages are packages. */
+/** Delivery rules and printers' profiles; hand-offs of one or more pages are packages; what comes back, and pages from elsewhere. */
 export class Packages1764835200000 implements MigrationInterface {
   readonly name = 'Packages1764835200000';
 
@@ -33,6 +33,14 @@ export class Packages1764835200000 implements MigrationInterface {
       palette TEXT NOT NULL, state TEXT NOT NULL, problem TEXT, file_name TEXT NOT NULL, file_hash TEXT,
       size_bytes INTEGER, created_at TEXT NOT NULL)`);
     await runner.query(`CREATE INDEX package_job ON package(job_id, created_at)`);
+    await runner.query(`CREATE TABLE returned_file (
+      id TEXT PRIMARY KEY, page_id TEXT NOT NULL REFERENCES page(id) ON DELETE CASCADE, file_name TEXT NOT NULL,
+      file_hash TEXT NOT NULL, size_bytes INTEGER NOT NULL, report TEXT NOT NULL, created_at TEXT NOT NULL)`);
+    await runner.query(`CREATE INDEX returned_file_page ON returned_file(page_id, created_at)`);
+    await runner.query(`CREATE TABLE foreign_check (
+      id TEXT PRIMARY KEY, job_id TEXT NOT NULL REFERENCES job(id) ON DELETE CASCADE, ink_name TEXT NOT NULL,
+      ink_hash TEXT NOT NULL, flats_name TEXT, flats_hash TEXT, picture_hash TEXT, found TEXT,
+      created_at TEXT NOT NULL)`);
     const old = (await runner.query(
       `SELECT handoff.*, page.job_id FROM handoff JOIN page ON page.id = handoff.page_id`,
     )) as OldHandoff[];
@@ -48,7 +56,8 @@ export class Packages1764835200000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['handoff', 'package', 'profile', 'delivery_rule']) await runner.query(`DROP TABLE ${table}`);
+    for (const table of ['foreign_check', 'returned_file', 'handoff', 'package', 'profile', 'delivery_rule'])
+      await runner.query(`DROP TABLE ${table}`);
     await runner.query(`CREATE TABLE handoff (
       id TEXT PRIMARY KEY, page_id TEXT NOT NULL REFERENCES page(id) ON DELETE CASCADE,
       split TEXT NOT NULL, container TEXT NOT NULL, trap TEXT NOT NULL, palette TEXT NOT NULL,

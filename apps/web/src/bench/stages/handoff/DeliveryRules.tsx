@@ -40,7 +40,7 @@ export function DeliveryRules({ cast, rule, onChoose }: DeliveryRulesProps): Rea
       <Typography variant="caption" color="text.secondary" component="p">
         {ruleInWords(rule)}
       </Typography>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', mx: -0.5 }}>
+      <Box sx={{ display: 'flex', mx: -0.5, '& button': { minWidth: 0, px: 0.75 } }}>
         <Button onClick={() => setOpen(!isOpen)} aria-expanded={isOpen}>
           {isOpen ? 'Fold' : 'Change'}
         </Button>

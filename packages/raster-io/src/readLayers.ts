@@ -1,10 +1,10 @@
-import { readFile, stat } from 'node:fs/promises';
-import { extname, join } from 'node:path';
+import { open, readFile, stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { MAX_PAGE_PIXELS, type DiffLayer } from '@jumble/core';
-import { flatsOfOpenRaster, isNoFlats, readOpenRaster, readTiffPages } from '@jumble/formats';
-import { decodeFlats, decodeRgba, decodeTiffPage, flatsFileFacts, PageFileError } from '@jumble/raster-io';
-import { readJson } from './readJson.ts';
-import { UsageError } from './UsageError.ts';
+import { flatsOfOpenRaster, isNoFlats, readFolderZip, readOpenRaster, readTiffPages } from '@jumble/formats';
+import { decodeFlats, decodeTiffPage, flatsFileFacts } from './decodeFlats.ts';
+import { decodeRgba } from './decodeRgba.ts';
+import { PageFileError } from './PageFileError.ts';
 
 /** Flats in layers, topmost first. */
 export interface LayeredFlats {
@@ -16,26 +16,47 @@ export interface LayeredFlats {
   readonly mode: string;
 }
 
+/** What a file is, by how it begins. */
+export type FlatsFileKind = 'folder' | 'ora' | 'zip' | 'tif' | 'other';
+
+/** @throws PageFileError for what cannot be opened. */
+export async function kindOfFlats(path: string): Promise<FlatsFileKind> {
+  const there = await stat(path).catch(() => {
+    throw new PageFileError('not-an-image', 'It cannot be opened; check its name.');
+  });
+  if (there.isDirectory()) return 'folder';
+  const handle = await open(path, 'r');
+  try {
+    const head = Buffer.alloc(64);
+    await handle.read(head, 0, head.length, 0);
+    const text = head.toString('latin1');
+    if (text.startsWith('PK')) return text.slice(30, 38) === 'mimetype' ? 'ora' : 'zip';
+    return text.startsWith('II*\0') || text.startsWith('MM\0*') ? 'tif' : 'other';
+  } finally {
+    await handle.close();
+  }
+}
+
 /**
- * Reads layered flats from an OpenRaster or TIFF file, or a folder with a manifest.
+ * Reads layered flats from an OpenRaster or TIFF file, a folder with a manifest, or such a folder as a zip.
  *
- * @throws UsageError with one line that names the file.
+ * @throws PageFileError with a message that says what to do.
  */
 export async function readLayers(path: string): Promise<LayeredFlats> {
-  const isFolder = await stat(path).then(
-    (there) => there.isDirectory(),
-    () => Promise.reject(new UsageError(`${path}: it cannot be opened; check its name.`)),
-  );
-  const ending = extname(path).toLowerCase();
+  const kind = await kindOfFlats(path);
   try {
-    if (isFolder) return await readFolder(path);
-    if (ending === '.ora') return await readOra(path);
-    if (ending === '.tif' || ending === '.tiff') return await readTiff(path);
+    if (kind === 'folder') return await readFolder(async (name) => join(path, name));
+    if (kind === 'zip') {
+      const files = readFolderZip(await readFile(path));
+      return await readFolder((name) => Promise.resolve(files.get(name)));
+    }
+    if (kind === 'ora') return await readOra(path);
+    if (kind === 'tif') return await readTiff(path);
   } catch (error) {
-    if (error instanceof UsageError) throw error;
-    throw new UsageError(`${path}: it cannot be read (${(error as Error).message}). Export or copy it again.`);
+    if (error instanceof PageFileError) throw error;
+    throw new PageFileError('damaged', `It cannot be read (${(error as Error).message}). Export or copy it again.`);
   }
-  throw new UsageError(`${path}: layers are read from .ora, .tif and folders with a manifest.json.`);
+  throw new PageFileError('not-an-image', 'Layers are read from .ora, .tif and folders with a manifest.json.');
 }
 
 function checkSize(width: number, height: number): void {
@@ -76,8 +97,12 @@ interface Manifest {
   readonly layers?: unknown;
 }
 
-async function readFolder(path: string): Promise<LayeredFlats> {
-  const manifest = (await readJson(join(path, 'manifest.json'), 'manifest')) as Manifest | null;
+/** @param find where a file of the folder lies, or its bytes; undefined for none. */
+async function readFolder(find: (name: string) => Promise<string | Uint8Array | undefined>): Promise<LayeredFlats> {
+  const there = await find('manifest.json');
+  if (there === undefined) throw new TypeError('it holds no manifest.json');
+  const text = typeof there === 'string' ? await readFile(there, 'utf8') : new TextDecoder().decode(there);
+  const manifest = JSON.parse(text) as Manifest | null;
   const { width, height, dpi, layers } = manifest ?? {};
   if (typeof width !== 'number' || typeof height !== 'number' || !Array.isArray(layers))
     throw new TypeError('its manifest has no "width", "height" and "layers"');
@@ -88,10 +113,16 @@ async function readFolder(path: string): Promise<LayeredFlats> {
     // Nothing outside the folder is read, whatever a manifest says.
     if (typeof file !== 'string' || typeof name !== 'string' || !/^[\w -]{1,200}\.png$/.test(file))
       throw new TypeError('its manifest names a layer without a file in this folder');
-    const picture = await decodeFlats(join(path, file)).catch((error: unknown) => {
-      throw error instanceof PageFileError ? new UsageError(`${join(path, file)}: ${error.message}`) : error;
-    });
+    const found = await find(file);
+    if (found === undefined) throw new TypeError(`${file} is missing`);
+    const picture = typeof found === 'string' ? await decodeLayer(found, file) : await decodeRgba(found);
     read.push({ group: typeof group === 'string' ? group : null, name, x: 0, y: 0, ...picture });
   }
   return { width, height, layers: read, dpi: typeof dpi === 'number' ? dpi : null, mode: 'RGB + transparency' };
+}
+
+function decodeLayer(path: string, file: string): ReturnType<typeof decodeFlats> {
+  return decodeFlats(path).catch((error: unknown) => {
+    throw error instanceof PageFileError ? new PageFileError(error.fault, `${file}: ${error.message}`) : error;
+  });
 }
