@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { clickPage, onScreen, openCount, partsGiven, toStage, whenReady, whenSaved } from './testing/bench.ts';
+import { buildAndDownload } from './testing/delivery.ts';
 import { mergeLayers } from './testing/mergeLayers.ts';
 import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
@@ -111,13 +112,8 @@ test('a flatter brings an inking of their own from the desk to the colourist', a
 
   // Hand off, download, read back.
   await toStage(page, 'Hand off');
-  await page.getByRole('button', { name: 'Build the hand-off' }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'teatime_teapot_flats.ora' }).click({ timeout: 30_000 }),
-  ]);
-  expect(download.suggestedFilename()).toBe('teatime_teapot_flats.ora');
-  await checkHandoff(await readFile(await download.path()), await readFile(join(folder, 'teapot.png')));
+  const ora = await buildAndDownload(page, 'teatime_teapot_flats.ora');
+  await checkHandoff(ora, await readFile(join(folder, 'teapot.png')));
 });
 
 async function checkHandoff(ora: Uint8Array, original: Uint8Array): Promise<void> {

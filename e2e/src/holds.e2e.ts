@@ -1,6 +1,6 @@
+import { buildAndDownload } from './testing/delivery.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { readOpenRaster } from '@jumble/formats';
-import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { clickPage, onScreen, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { stateOf } from './testing/benchState.ts';
@@ -111,12 +111,7 @@ test('lines take colours that follow the flats, stay readable, and are what is h
   await whenColoured(page);
   const screen = await sharp(await page.getByTestId('page').screenshot()).ensureAlpha().raw().toBuffer({ resolveWithObject: true }); // prettier-ignore
   await toStage(page, 'Hand off');
-  await page.getByRole('button', { name: 'Build the hand-off' }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'teapot_teapot_flats.ora' }).click({ timeout: 30_000 }),
-  ]);
-  const image = readOpenRaster(await readFile(await download.path()));
+  const image = readOpenRaster(await buildAndDownload(page, 'teapot_teapot_flats.ora'));
   expect(image.children[0]).toMatchObject({ kind: 'stack', name: 'Lines' });
   const merged = await sharp(image.merged).ensureAlpha().raw().toBuffer();
   let odd = 0;

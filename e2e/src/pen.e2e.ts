@@ -1,7 +1,8 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readOpenRaster, type OraNode } from '@jumble/formats';
 import sharp from 'sharp';
-import { clickPage, onScreen, openCount, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { clickPage, onScreen, openCount, toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
+import { buildAndDownload, setDelivery } from './testing/delivery.ts';
 import { inkTeapot, TEAPOT_REGIONS } from './testing/ownInking.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 import { drag, openTeapot, partAt, type TeapotJob } from './testing/teapotJob.ts';
@@ -21,22 +22,6 @@ const readout = async (page: Page, x: number, y: number): Promise<string> => {
   await page.mouse.move(at.x, at.y);
   return (await page.getByTestId('readout').textContent()) ?? '';
 };
-/** Builds a hand-off in the interface and downloads it. */
-async function handOff(page: Page, choose: () => Promise<void>): Promise<Buffer> {
-  await page
-    .getByRole('navigation', { name: 'Stages' })
-    .getByRole('link', { name: /Hand off/ })
-    .click();
-  await choose();
-  await page.getByRole('button', { name: 'Build the hand-off' }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: /flats\.(?:ora|png)$/ }).click();
-  const stream = await (await download).createReadStream();
-  const pieces: Buffer[] = [];
-  for await (const piece of stream) pieces.push(piece as Buffer);
-  return Buffer.concat(pieces);
-}
-
 test('the pen paints inside a region or any pixel, wipes out, holds through a reload and is handed off', async ({
   page,
 }) => {
@@ -59,7 +44,9 @@ test('the pen paints inside a region or any pixel, wipes out, holds through a re
   await whenReady(page);
   expect(await readout(page, 100, 60)).toContain('painted as knob');
 
-  const png = await handOff(page, () => page.getByLabel('Flats alone (PNG)').check());
+  await toStage(page, 'Hand off');
+  await setDelivery(page, { format: 'PNG, flats alone' });
+  const png = await buildAndDownload(page, /flats\.png$/);
   const { data, info } = await sharp(png).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
   const at = (x: number, y: number): string =>
     data.subarray((y * info.width + x) * 4, (y * info.width + x) * 4 + 4).toString('hex');
@@ -192,10 +179,10 @@ test('the cast sheet: a colour from a picture, a marking that follows, a scene r
     await page.keyboard.press(String(['glaze', 'knob', 'table', 'wall'].indexOf(part) + 1));
     await clickPage(page, x, y);
   }
-  const ora = await handOff(page, async () => {
-    await page.getByRole('button', { name: 'Teapot', exact: true }).click();
-    await page.getByRole('button', { name: 'wall: further in front' }).click();
-  });
+  await toStage(page, 'Hand off');
+  await page.getByRole('button', { name: 'Teapot', exact: true }).click();
+  await page.getByRole('button', { name: 'wall: further in front' }).click();
+  const ora = await buildAndDownload(page, /flats\.ora$/);
   const names = (nodes: readonly OraNode[]): string[] =>
     nodes.flatMap((node) => (node.kind === 'stack' ? names(node.children) : [node.name]));
   // The marking lies in front of its part; the wall before the table now.

@@ -1,11 +1,12 @@
 import { expect, test, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
+import { mkdtemp, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { toStage, whenQuiet, whenReady, whenSaved } from './testing/bench.ts';
 import { stateOf } from './testing/benchState.ts';
+import { buildAndDownload, setDelivery } from './testing/delivery.ts';
 import { inkTeapot } from './testing/ownInking.ts';
 import { runServer, type RunningServer } from './testing/runServer.ts';
 import { drag, fillTeapot, openTeapot, TEAPOT_COLOURS } from './testing/teapotJob.ts';
@@ -51,13 +52,8 @@ test('a fixed depth shows its faults, goes to zero by keys, and comes to the sam
   // The same pixels on the screen, in the file and on the command line.
   const screen = await flatsOnScreen(page);
   await toStage(page, 'Hand off');
-  await page.getByLabel('Flats alone (PNG)').check();
-  await page.getByRole('button', { name: 'Build the hand-off' }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'teapot_teapot_flats.png' }).click({ timeout: 30_000 }),
-  ]);
-  const file = await sharp(await readFile(await download.path()))
+  await setDelivery(page, { format: 'PNG, flats alone' });
+  const file = await sharp(await buildAndDownload(page, 'teapot_teapot_flats.png'))
     .ensureAlpha()
     .raw()
     .toBuffer();
@@ -132,10 +128,10 @@ test('layers with slack are refused as one layer, and the picture they give stay
   await page.getByLabel('Layers run under each other, in px').press('Enter');
   await whenSaved(page);
   await toStage(page, 'Hand off');
-  await page.getByLabel('One layer for all flats').check();
+  await setDelivery(page, { layers: 'one for all' });
   await expect(page.getByText(/these layers have none in front of them/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeDisabled();
-  await page.getByLabel('One layer per part, in groups').check();
+  await setDelivery(page, { layers: 'one a part' });
   await expect(page.getByRole('button', { name: 'Build the hand-off' })).toBeEnabled();
 });
 

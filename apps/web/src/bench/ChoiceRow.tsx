@@ -13,6 +13,7 @@ export function ChoiceRow<T extends string>({ label, value, options, onSet }: Ch
     <label style={{ display: 'flex', fontSize: 13, gap: 8, marginBottom: 4, alignItems: 'center' }}>
       <span style={{ flex: 1 }}>{label}</span>
       <select
+        aria-label={label}
         value={value}
         onChange={(event) => {
           onSet(event.target.value as T);

@@ -25,14 +25,14 @@ export interface HandOffDialogProps {
 /** Chooses pages and a delivery rule, and begins to pack. */
 export function HandOffDialog({ job, onClose, onBegun }: HandOffDialogProps): ReactNode {
   const { data } = useSWR<DocumentView, Error>(`/api/jobs/${job.id}/cast`);
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(job.pages.map(({ id }) => id)));
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
   const [deliveryId, setDeliveryId] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const deliveries = data === undefined ? [] : readCastSheet(new Map(data.records)).deliveries;
   const rule = deliveries.find(({ id }) => id === deliveryId) ?? deliveries[0];
+  const pageIds = job.pages.map(({ id }) => id).filter((id) => !leftOut.has(id));
   const begin = async (): Promise<void> => {
     try {
-      const pageIds = job.pages.map(({ id }) => id).filter((id) => chosen.has(id));
       await request<PackageView>('POST', `/api/jobs/${job.id}/packages`, { pageIds, deliveryId: rule!.id });
       onBegun();
       onClose();
@@ -41,9 +41,9 @@ export function HandOffDialog({ job, onClose, onBegun }: HandOffDialogProps): Re
     }
   };
   const toggle = (id: string): void => {
-    const next = new Set(chosen);
+    const next = new Set(leftOut);
     if (!next.delete(id)) next.add(id);
-    setChosen(next);
+    setLeftOut(next);
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
@@ -66,7 +66,7 @@ export function HandOffDialog({ job, onClose, onBegun }: HandOffDialogProps): Re
         <div role="group" aria-label="Pages">
           {job.pages.map((page, k) => (
             <label key={page.id} style={{ display: 'flex', gap: 8, fontSize: 13, padding: '2px 0' }}>
-              <input type="checkbox" checked={chosen.has(page.id)} onChange={() => toggle(page.id)} />
+              <input type="checkbox" checked={!leftOut.has(page.id)} onChange={() => toggle(page.id)} />
               <span style={{ flex: 1 }}>
                 {k + 1}. {page.name}
               </span>
@@ -86,8 +86,8 @@ export function HandOffDialog({ job, onClose, onBegun }: HandOffDialogProps): Re
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={chosen.size === 0 || rule === undefined} onClick={() => void begin()}>
-          Hand off {counted(chosen.size, 'page')}
+        <Button variant="contained" disabled={pageIds.length === 0 || rule === undefined} onClick={() => void begin()}>
+          Hand off {counted(pageIds.length, 'page')}
         </Button>
       </DialogActions>
     </Dialog>

@@ -16,6 +16,7 @@ import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { DeskFrame } from './DeskFrame.tsx';
 import { PageCard } from './PageCard.tsx';
+import { ForeignDialog } from './ForeignDialog.tsx';
 import { HandOffDialog } from './HandOffDialog.tsx';
 import { progressOf, progressText } from './progress.ts';
 import { ResolutionDialog } from './ResolutionDialog.tsx';
@@ -39,7 +40,9 @@ export function JobPage(): ReactNode {
   const [search] = useSearchParams();
   const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
   const { data: scanner } = useSWR<ScannerView, Error>('/api/scanner');
-  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | null>(search.has('handoff') ? 'handoff' : null);
+  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | 'foreign' | null>(
+    search.has('handoff') ? 'handoff' : null,
+  );
   const { fail } = useNotices();
   const packages = usePackages(jobId);
   const latest = packages.data?.[0];
@@ -83,6 +86,9 @@ export function JobPage(): ReactNode {
           <>
             <Button onClick={() => setDialog('trim')} disabled={job === undefined}>
               Trim and bleed
+            </Button>
+            <Button onClick={() => setDialog('foreign')} disabled={job === undefined}>
+              Check flats from elsewhere
             </Button>
             <Button onClick={() => setDialog('handoff')} disabled={job === undefined || job.pages.length === 0}>
               Hand off pages
@@ -174,6 +180,9 @@ export function JobPage(): ReactNode {
       )}
       {job !== undefined && job.pages.length > 0 && dialog === 'handoff' && (
         <HandOffDialog job={job} onClose={() => setDialog(null)} onBegun={() => void packages.mutate()} />
+      )}
+      {dialog === 'foreign' && (
+        <ForeignDialog jobId={jobId} onClose={() => setDialog(null)} onTaken={() => void mutate()} />
       )}
       {job !== undefined && dialog === 'trim' && (
         <TrimDialog job={job} onClose={() => setDialog(null)} onChanged={() => void mutate()} />

@@ -129,8 +129,13 @@ function spread(from: number, to: number, count: number, size: number): Spread {
     } else {
       const middle = (first + last) / 2 - 0.5;
       const at = Math.floor(middle);
-      add(at, 1 - (middle - at));
-      add(at + 1, middle - at);
+      // At its edge the page goes on as it is; beyond it there is nothing.
+      const isInside = middle > -1 && middle < size;
+      const inside = (place: number): number => Math.max(0, Math.min(size - 1, place));
+      if (isInside) {
+        add(inside(at), 1 - (middle - at));
+        add(inside(at + 1), middle - at);
+      }
     }
     starts.push(places.length);
   }

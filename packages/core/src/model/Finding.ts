@@ -102,7 +102,7 @@ export const SEVERITIES = ['must', 'note', 'off'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 /** What the pages of a job are checked by. */
-export interface JobChecks extends Pick<CheckRules, 'nearColours' | 'minDpi'> {
+export interface JobChecks extends Pick<CheckRules, 'nearColours' | 'minDpi' | 'inkLimitPercent'> {
   /** By kind; absent: as is usual. */
   readonly severities: Partial<Record<FindingKind, Severity>>;
 }
@@ -111,6 +111,7 @@ export const DEFAULT_JOB_CHECKS: JobChecks = {
   severities: {},
   nearColours: DEFAULT_CHECK_RULES.nearColours,
   minDpi: null,
+  inkLimitPercent: null,
 };
 
 /** Kinds that are seldom a fault: they are told. */

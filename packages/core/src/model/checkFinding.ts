@@ -16,6 +16,8 @@ export const jobChecks: Check<unknown> = fields({
   severities: fields(Object.fromEntries(FINDING_KINDS.map((kind) => [kind, v.optional(oneOf(...SEVERITIES))]))),
   nearColours: finiteFrom(0, 100),
   minDpi: v.nullable(finiteFrom(1, 10_000)),
+  // Absent in what was kept before there was such a limit.
+  inkLimitPercent: v.optional(v.nullable(finiteFrom(1, 400))),
 });
 
 const MOST_REASON = 300;

@@ -31,7 +31,8 @@ export async function writeTiffHandoff(page: HandoffPage, ports: TiffPorts): Pro
       ports.onSamples?.(made, out);
     };
     await writer.add({ ...one, rows });
-    ports.onProgress?.(Math.min(0.99, ++made / count));
+    made++;
+    ports.onProgress?.(Math.min(0.99, made / count));
   };
   const add = (name: string, alpha: boolean, rows: TiffPage['rows']): Promise<void> =>
     write({ name, width, height, colour, alpha, rows });

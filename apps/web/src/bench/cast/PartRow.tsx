@@ -2,8 +2,10 @@ import EditOutlinedIcon from '@mui/icons-material/EditOutlined';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
+import useSWR from 'swr';
 import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { tones } from '../../theme.ts';
+import { inksUrl, inkSum, type Inks } from '../page/inkSums.ts';
 import { useBenchState } from '../state/benchContext.ts';
 
 export interface PartRowProps {
@@ -77,6 +79,7 @@ export const PartRow = memo(function PartRow(props: PartRowProps): ReactNode {
         <Typography variant="body2" noWrap sx={{ flex: 1, fontWeight: current ? 600 : 400 }}>
           {name}
         </Typography>
+        {!empty && <InkSum colour={real} />}
         <RegionCount partId={id} />
         <Box
           sx={{
@@ -111,6 +114,26 @@ function RegionCount({ partId }: { readonly partId: string }): ReactNode {
   return (
     <Typography variant="caption" color="text.secondary" sx={{ fontVariantNumeric: 'tabular-nums' }}>
       {count === 0 ? '' : count}
+    </Typography>
+  );
+}
+
+/** How much ink the part's colour takes in print: on the stage Hand off, where it matters. */
+function InkSum({ colour }: { readonly colour: string }): ReactNode {
+  const cast = useBenchState((state) => (state.stage === 'handoff' ? state.cast : null));
+  const jobId = useBenchState((state) => state.page?.jobId ?? null);
+  const steps = useBenchState((state) => state.history.length);
+  const { data } = useSWR<Inks, Error>(cast === null || jobId === null ? null : inksUrl(jobId, cast, steps), {
+    keepPreviousData: true,
+    dedupingInterval: 60_000,
+    revalidateOnFocus: false,
+  });
+  const sum = cast === null || data === undefined ? null : inkSum(data, colour);
+  if (cast === null || sum === null) return null;
+  const most = cast.checks.inkLimitPercent;
+  return (
+    <Typography variant="caption" color="text.secondary" title="Ink in print, all four together">
+      {sum} %{most !== null && sum > most && ' over'}
     </Typography>
   );
 }

@@ -60,6 +60,13 @@ export function CheckRules(): ReactNode {
           most={10_000}
           onSet={(dpi) => change(`Least resolution ${dpi} dpi`, { minDpi: dpi === 0 ? null : dpi })}
         />
+        <NumberField
+          label="Most ink in print, in percent (0: any)"
+          value={checks.inkLimitPercent ?? 0}
+          least={0}
+          most={400}
+          onSet={(most) => change(`Most ink ${most} %`, { inkLimitPercent: most === 0 ? null : most })}
+        />
       </PanelSection>
     </Box>
   );

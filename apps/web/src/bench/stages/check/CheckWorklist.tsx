@@ -12,6 +12,7 @@ import { walkedByArrows } from '../../walkedByArrows.ts';
 import { WorklistRow } from '../../WorklistRow.tsx';
 import { findingNow, findingsListed, goToFinding, mend, mendAll, selectFinding, takeWaiverBack, turnRemedy, waive } from './findings.ts'; // prettier-ignore
 
+import { KindMark } from './KindMark.tsx';
 import { isShown, REMEDY_WORDS } from './remedies.ts';
 
 const SHOWN = 60;
@@ -106,6 +107,7 @@ const Row = memo(function Row({
       onStand={() => selectFinding(bench, finding)}
     >
       <Typography variant="body2" noWrap>
+        <KindMark kind={kind} />
         <b>{KIND_WORDS[kind]}</b>
         {isNote && ' (note)'}
       </Typography>

@@ -1,8 +1,10 @@
 import { KIND_WORDS, keyOfFinding, type Finding } from '@jumble/core';
 import { EMPTY_OVERLAY, type Overlay, type OverlayShape } from '../../engine/messages.ts';
 import type { BenchState } from '../../state/benchState.ts';
-import { findingsListed } from './findings.ts';
+import { strokesOf } from '../gaps/closuresOnPage.ts';
+import { findingNow, findingsListed } from './findings.ts';
 import { isOfRegion } from './findingWords.ts';
+import { gapAt } from './remedies.ts';
 
 /** Room between a place and its outline, in px: it shows what it is about. */
 const ROOM_PX = 3;
@@ -21,7 +23,14 @@ export function checkOverlay(state: BenchState): Overlay {
       shapes.push({ points, look: finding.kind === mendKind ? 'fault' : 'area' });
   }
   // What is stood at lies over the others.
-  return { ...EMPTY_OVERLAY, shapes: chosen === null ? shapes : [...shapes, chosen] };
+  return { ...EMPTY_OVERLAY, shapes: chosen === null ? shapes : [...shapes, chosen], closures: closureStoodAt(state) };
+}
+
+/** The gap that is stood at: as it is proposed, or as it would be closed. */
+function closureStoodAt(state: BenchState): Overlay['closures'] {
+  const finding = findingNow(state);
+  const gap = finding?.kind === 'open-gap' ? gapAt(state, finding) : undefined;
+  return gap === undefined ? EMPTY_OVERLAY.closures : strokesOf([{ ...gap, accepted: state.remedyShown }]);
 }
 
 function outlineOf({ x, y, width, height }: Finding): OverlayShape['points'] {

@@ -7,7 +7,7 @@ export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
 };
 
 /** Kinds that files from elsewhere alone can have: flats that are rendered here cannot. */
-const OF_FILES = new Set<FindingKind>(['soft', 'off-palette', 'size', 'mode', 'ink-limit', 'register']);
+const OF_FILES = new Set<FindingKind>(['soft', 'off-palette', 'size', 'mode', 'register']);
 
 /** Kinds that a page of the job itself can have. */
 export const KINDS_OF_PAGES = FINDING_KINDS.filter((kind) => !OF_FILES.has(kind));
@@ -21,6 +21,7 @@ const OF_REGIONS = new Set<FindingKind>([
   'unused-part',
   'resolution',
   'bleed',
+  'ink-limit',
 ]);
 
 export const isOfRegion = ({ kind }: Pick<Finding, 'kind'>): boolean => OF_REGIONS.has(kind);

@@ -7,6 +7,7 @@ import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
 import { followCertificate } from './certificate.ts';
+import { inkFindings } from './inkFindings.ts';
 import { hideRemedy } from './remedies.ts';
 
 /** What the findings on show were looked for in. */
@@ -37,8 +38,9 @@ async function check(bench: Bench): Promise<void> {
     const by = checkBy(bench);
     if (wanted === null || by === null) return;
     const findings = await bench.engine.checkPage(by);
+    const overInked = await inkFindings(bench.state).catch((): Finding[] => []);
     known.set(bench, wanted);
-    takeFindings(bench, findings);
+    takeFindings(bench, [...findings, ...overInked]);
     isDone = true;
   });
   bench.set({ checking: false });

@@ -11,6 +11,7 @@ import {
   stampAfter,
   TILE_AREA,
   TILE_PX,
+  type Closure,
   type Finding,
   type FindingKind,
   type LowContrast,
@@ -22,7 +23,7 @@ import { correctionsOn, paintedTiles, showPainted } from '../../page/painted.ts'
 import { partAround } from '../../page/partAround.ts';
 import { previewPart } from '../../page/parts.ts';
 import { regionAtPoint } from '../../page/partColours.ts';
-import { refresh } from '../../page/show.ts';
+import { drawOver, refresh } from '../../page/show.ts';
 import { trapOfPage } from '../../page/trap.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
@@ -175,18 +176,22 @@ function assigned(bench: Bench, findings: readonly Finding[], parts: ReadonlyMap
   return { edits, mended };
 }
 
-function closed({ state: { survey } }: Bench, findings: readonly Finding[]): Mended {
+function closed({ state }: Bench, findings: readonly Finding[]): Mended {
   const mended: Finding[] = [];
   const edits = findings.flatMap((finding) => {
-    const closure = survey?.closures.find(
-      ({ from, accepted }) =>
-        accepted && Math.round(from[0]) === finding.at[0] && Math.round(from[1]) === finding.at[1],
-    );
+    const closure = gapAt(state, finding);
     if (closure === undefined) return [];
     mended.push(finding);
     return [editRuling(closure.key, 'closed')];
   });
   return { edits, mended };
+}
+
+/** The closure that nobody ruled on at a place. */
+export function gapAt({ survey }: Pick<BenchState, 'survey'>, { at }: Finding): Closure | undefined {
+  return survey?.closures.find(
+    ({ from, accepted }) => accepted && Math.round(from[0]) === at[0] && Math.round(from[1]) === at[1],
+  );
 }
 
 /** The line that is too faint at a place. */
@@ -208,16 +213,18 @@ function lighter({ state }: Bench, findings: readonly Finding[]): Mended {
   return { edits, mended };
 }
 
-/** Whether it can be seen on the page what a remedy would do: a gap that is closed stays as it is. */
-export const isShown = (kind: FindingKind): boolean => REMEDY_WORDS[kind] !== undefined && kind !== 'open-gap';
+/** Whether it can be seen on the page what a remedy would do. */
+export const isShown = (kind: FindingKind): boolean => REMEDY_WORDS[kind] !== undefined;
 
 /** Shows the page as the remedy would make it. */
 export async function showRemedy(bench: Bench, finding: Finding): Promise<void> {
   if (!isShown(finding.kind)) return;
   const shows = await showIt(bench, finding);
   // The worklist may have gone on meanwhile.
-  if (shows && bench.state.findingKey === keyOfFinding(finding)) bench.set({ remedyShown: true });
-  else if (shows) restore(bench);
+  if (shows && bench.state.findingKey === keyOfFinding(finding)) {
+    bench.set({ remedyShown: true });
+    drawOver(bench);
+  } else if (shows) restore(bench);
 }
 
 /** @returns false where there is nothing to show. */
@@ -249,6 +256,9 @@ async function showIt(bench: Bench, finding: Finding): Promise<boolean> {
       bench.engine.showHolds({ ...holds.paint, words });
       return true;
     }
+    case 'open-gap':
+      // Its closure is drawn over the page.
+      return gapAt(bench.state, finding) !== undefined;
     default: {
       const { tilesPerRow, parts } = correctionsOn(bench);
       const { tiles } = withoutPainted(bench, [finding]);

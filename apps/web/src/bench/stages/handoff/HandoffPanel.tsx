@@ -17,6 +17,7 @@ import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { TextRow } from '../../TextRow.tsx';
 import { DeliveryRules } from './DeliveryRules.tsx';
 import { fileExample } from './nameExamples.ts';
+import { ReturnedFiles } from './ReturnedFiles.tsx';
 import { Stacking } from './Stacking.tsx';
 
 /** How the page goes out, and what went out already. */
@@ -32,6 +33,7 @@ export function HandoffPanel(): ReactNode {
       <DeliveryRules cast={cast} rule={rule} onChoose={setChosen} />
       <Notes />
       <Build rule={rule} pageId={page.id} jobId={page.jobId} />
+      <ReturnedFiles pageId={page.id} />
       {hasLayers(rule.format) && rule.layerOrder === 'stack' && rule.layers === 'part' && <Stacking />}
     </Box>
   );
