@@ -233,24 +233,6 @@ try {
     },
     undo,
   );
-  await shoot(
-    'leaktest',
-    async () => {
-      await open(1, 'gaps');
-      const [place] = await bothSides();
-      await page.getByRole('slider', { name: /Largest gap/ }).focus();
-      await page.keyboard.press('Home');
-      await page.waitForTimeout(2500);
-      await page.getByTestId('page').focus();
-      await page.keyboard.press('Home');
-      await page.keyboard.press('r');
-      await pointAt(...place);
-      await page.mouse.down();
-      await page.mouse.up();
-      await page.waitForTimeout(4500);
-    },
-    undo,
-  );
   await shoot('loupe', async () => {
     await open(1, 'flats');
     await pointAt(410, 1600);
@@ -334,7 +316,11 @@ try {
   await shoot('handoff', async () => {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();
-    await page.getByRole('link', { name: /\.ora$/ }).waitFor({ timeout: 60_000 });
+    await page.getByText(/SHA-256/).first().waitFor({ timeout: 90_000 });
+  });
+  await shoot('outbox', async () => {
+    await page.goto(`${address}/outbox`);
+    await page.getByText(/SHA-256/).first().waitFor();
   });
   await shoot('reference', async () => {
     await open(1, 'flats');

@@ -3,11 +3,12 @@ import { measureLineArt } from './lineart/measureLineArt.ts';
 import { measureFlats } from './flats/measureFlats.ts';
 import { measureSchools } from './flats/measureSchools.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
+import { measureHandoff } from './handoff/measureHandoff.ts';
 import { measureInterface } from './interface/measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|lineart|gaps|flats|schools|interface|chaos]`: one part, or everything but chaos, which measures no speed. */
+/** `npm run bench [kernels|lineart|gaps|flats|schools|interface|handoff|chaos]`: one part, or everything but chaos, which measures no speed. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
   ['lineart', measureLineArt],
@@ -15,6 +16,7 @@ const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] 
   ['flats', measureFlats],
   ['schools', measureSchools],
   ['interface', measureInterface],
+  ['handoff', measureHandoff],
   ['chaos', measureChaos],
 ];
 const wanted = process.argv[2];

@@ -61,6 +61,24 @@ for (const stage of ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'hand
   });
 }
 
+test('delivery rules, the outbox and the dialogs of the desk can be used by everyone', async ({ page }) => {
+  await page.goto(`${pageUrl}/handoff`);
+  await whenReady(page);
+  await page.getByRole('button', { name: 'Change', exact: true }).click();
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Build the hand-off' }).click();
+  await expect(page.getByText(/SHA-256/)).toBeVisible({ timeout: 60_000 });
+  await page.goto(`${server.address}/outbox`);
+  await expect(page.getByText(/SHA-256/)).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  for (const name of ['Hand off pages', 'Check flats from elsewhere']) {
+    await page.goto(jobUrl);
+    await page.getByRole('button', { name }).click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+  }
+});
+
 test('the ways to fill can be used by everyone', async ({ page }) => {
   await page.goto(`${pageUrl}/flats`);
   await whenReady(page);

@@ -118,7 +118,7 @@ function Build({ rule, pageId, jobId }: BuildProps): ReactNode {
     }
   };
   return (
-    <PanelSection title="Hand off">
+    <PanelSection title="This page">
       <TrapNote rule={rule} />
       {cannotRun && (
         <Alert severity="error" sx={{ py: 0, my: 0.5 }}>
