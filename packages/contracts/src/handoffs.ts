@@ -1,5 +1,5 @@
 import type { DeliveryRule, Finding } from '@jumble/core';
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsString, Length } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsIn, IsOptional, IsString, Length } from 'class-validator';
 
 /** Pages of a job that are handed off together. */
 export class CreatePackageDto {
@@ -14,6 +14,18 @@ export class CreatePackageDto {
   @IsString()
   @Length(1, 64)
   deliveryId: string;
+}
+
+/** What is asked of flats from elsewhere. */
+export class ForeignQueryDto {
+  /** Whether the colours of the job's cast alone may occur. */
+  @IsOptional()
+  @IsIn(['job'])
+  cast?: 'job';
+
+  @IsOptional()
+  @IsIn(['rgb', 'cmyk'])
+  mode?: 'rgb' | 'cmyk';
 }
 
 /** The file of one page. */

@@ -30,6 +30,13 @@ import { WorkerPool } from '../workers/WorkerPool.ts';
 
 type Found = Pick<ForeignCheckView, 'width' | 'height' | 'regionCount' | 'colours' | 'findings'>;
 
+/** What is asked of flats from elsewhere beside what the job asks of its pages. */
+export interface ForeignRules {
+  /** Whether the colours of the job's cast alone may occur. */
+  readonly byCast: boolean;
+  readonly mode: 'rgb' | 'cmyk' | null;
+}
+
 /** Most findings that are kept of a page from elsewhere. */
 const MOST_FINDINGS = 5000;
 /** Flats with more colours than this are no flats. */
@@ -83,25 +90,30 @@ export class ForeignChecks implements OnApplicationBootstrap {
   }
 
   /** Checks the flats that belong to it. @throws DomainError 400 for files that are none, or do not fit each other. */
-  async check(id: string, file: ArrivedFile): Promise<ForeignCheckView> {
+  async check(id: string, file: ArrivedFile, asked: ForeignRules): Promise<ForeignCheckView> {
     const row = await this.find(id);
+    const sheet = readCastSheet((await this.sheets.load(row.jobId)).records);
+    const { nearColours, minDpi, inkLimitPercent } = sheet.checks;
+    const colours = [...sheet.colours.values()].flatMap((ofScene) => [...ofScene.values()]);
     const pictureTarget = this.files.incoming();
     try {
       const answer = await this.pool.run({
         kind: 'foreignCheck',
         inkPath: this.files.pathOf('foreign', row.inkHash),
         flatsPath: file.path,
-        palette: null,
-        rules: {},
+        palette: asked.byCast ? [...new Set(colours.map(parseColour))] : null,
+        rules: { nearColours, minDpi, inkLimitPercent, mode: asked.mode },
         pictureTarget,
       });
       if ('fault' in answer) throw new DomainError(400, 'not-comparable', `${answer.fault} Nothing was stored.`);
-      const { width, height, regionCount, colours, findings } = answer;
+      const { width, height, regionCount, findings } = answer;
       const found: Found = {
         width,
         height,
         regionCount,
-        colours: colours.map(({ rgb, areaPx }) => ({ colour: formatColour(rgb), areaPx })).slice(0, MOST_COLOURS + 1),
+        colours: answer.colours
+          .map(({ rgb, areaPx }) => ({ colour: formatColour(rgb), areaPx }))
+          .slice(0, MOST_COLOURS + 1),
         findings: findings.slice(0, MOST_FINDINGS),
       };
       const staged = [await this.files.stage('foreign', file.path), await this.files.stage('foreign', pictureTarget)];

@@ -169,6 +169,27 @@ describe('a page from elsewhere', () => {
     await server.ask.get(`/api/foreign/${id}`).expect(404);
   });
 
+  test('is judged by the colours of the job and by a colour mode, where that is asked for', async () => {
+    const { id } = (
+      await server.ask
+        .post(`/api/jobs/${jobId}/foreign`)
+        .attach('file', await boxesPng(), 'ink.png')
+        .expect(201)
+    ).body as { id: string };
+    const svg = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="120" height="90"><rect width="120" height="90" fill="#123456"/></svg>'); // prettier-ignore
+    const flats = await sharp(svg).png().toBuffer();
+    const kinds = async (query: string): Promise<string[]> => {
+      const answer = await server.ask
+        .put(`/api/foreign/${id}/flats${query}`)
+        .attach('file', flats, 'f.png')
+        .expect(200);
+      return [...new Set((answer.body as ForeignCheckView).findings.map(({ kind }) => kind))];
+    };
+    expect(await kinds('')).not.toContain('off-palette');
+    expect(await kinds('?cast=job&mode=cmyk')).toEqual(expect.arrayContaining(['off-palette', 'mode']));
+    await server.ask.put(`/api/foreign/${id}/flats?mode=lab`).attach('file', flats, 'f.png').expect(400);
+  });
+
   test('whose files do not fit, or are none, is refused in words', async () => {
     const { id } = (
       await server.ask

@@ -1,4 +1,4 @@
-import type { ForeignCheckView, PageView } from '@jumble/contracts';
+import { ForeignQueryDto, type ForeignCheckView, type PageView } from '@jumble/contracts';
 import {
   Controller,
   Delete,
@@ -8,6 +8,7 @@ import {
   Param,
   Post,
   Put,
+  Query,
   Res,
   UploadedFile,
   UseInterceptors,
@@ -35,8 +36,12 @@ export class ForeignController {
   /** The flats that belong to it. */
   @Put('foreign/:id/flats')
   @UseInterceptors(PageFileInterceptor)
-  check(@Param('id') id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<ForeignCheckView> {
-    return this.checks.check(id, arrivedFile(file));
+  check(
+    @Param('id') id: string,
+    @UploadedFile() file: Express.Multer.File | undefined,
+    @Query() { cast, mode }: ForeignQueryDto,
+  ): Promise<ForeignCheckView> {
+    return this.checks.check(id, arrivedFile(file), { byCast: cast === 'job', mode: mode ?? null });
   }
 
   @Get('foreign/:id')

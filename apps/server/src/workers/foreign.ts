@@ -5,6 +5,7 @@ import {
   darken,
   DEFAULT_CHECK_RULES,
   DEFAULT_PREP,
+  findInkLimit,
   HALF,
   paintOnTiles,
   PAPER_WORD,
@@ -12,10 +13,11 @@ import {
   surveyPage,
   wholeFileFindings,
   type CheckedFlats,
+  type Finding,
   type RecordEdit,
   type Survey,
 } from '@jumble/core';
-import { decodePage, encodeRgba, PageFileError, readFlats } from '@jumble/raster-io';
+import { convertToCmyk, decodePage, encodeRgba, PageFileError, readFlats } from '@jumble/raster-io';
 import { openPage } from './openPage.ts';
 import type { ForeignAnswer, ForeignCheckTask, ForeignTakeAnswer, ForeignTakeTask } from './tasks.ts';
 
@@ -37,6 +39,7 @@ export async function checkForeign(task: ForeignCheckTask): Promise<ForeignAnswe
     const findings = [
       ...checkFlats({ page: survey, flats, regionOfCell, palette, rules }),
       ...wholeFileFindings({ width, height, dpi, mode }, rules),
+      ...(await overInked(flats, rules.inkLimitPercent)),
     ];
     await writeFile(task.pictureTarget, await encodeRgba(drawTogether(survey, flats), width, height));
     return { width, height, regionCount: survey.regions.count, colours: countColours(flats), findings };
@@ -44,6 +47,16 @@ export async function checkForeign(task: ForeignCheckTask): Promise<ForeignAnswe
     if (error instanceof PageFileError) return { fault: error.message };
     throw error;
   }
+}
+
+/** Colours that take too much ink by the generic profile. */
+async function overInked(flats: CheckedFlats, most: number | null): Promise<Finding[]> {
+  if (most === null) return [];
+  const inks = await convertToCmyk(flats.rgb, null);
+  const sums = flats.rgb.map((_, k) =>
+    inks.subarray(k * 4, k * 4 + 4).reduce((sum, ink) => sum + (ink * 100) / 255, 0),
+  );
+  return findInkLimit(flats, sums, most);
 }
 
 function sizeFault(flats: CheckedFlats, width: number, height: number): string | null {

@@ -26,6 +26,8 @@ export function ForeignDialog({ jobId, onClose, onTaken }: ForeignDialogProps): 
   const [flats, setFlats] = useState<File | null>(null);
   const [view, setView] = useState<ForeignCheckView | null>(null);
   const [busy, setBusy] = useState<'checking' | 'taking' | null>(null);
+  const [byCast, setByCast] = useState(false);
+  const [mode, setMode] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const attempt = async (what: 'checking' | 'taking', act: () => Promise<void>): Promise<void> => {
     setBusy(what);
@@ -43,7 +45,11 @@ export function ForeignDialog({ jobId, onClose, onTaken }: ForeignDialogProps): 
       const { signal } = new AbortController();
       const quiet = (): void => undefined;
       const { id } = await uploadFile<{ id: string }>('POST', `/api/jobs/${jobId}/foreign`, ink!, quiet, signal);
-      setView(await uploadFile<ForeignCheckView>('PUT', `/api/foreign/${id}/flats`, flats!, quiet, signal));
+      const asked = new URLSearchParams([
+        ...(byCast ? [['cast', 'job']] : []),
+        ...(mode === '' ? [] : [['mode', mode]]),
+      ]);
+      setView(await uploadFile<ForeignCheckView>('PUT', `/api/foreign/${id}/flats?${asked}`, flats!, quiet, signal));
     });
   const take = (): Promise<void> =>
     attempt('taking', async () => {
@@ -67,6 +73,20 @@ export function ForeignDialog({ jobId, onClose, onTaken }: ForeignDialogProps): 
             <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>
               <FileWell label="Line art" file={ink} onFile={setInk} />
               <FileWell label="Flats" file={flats} onFile={setFlats} />
+            </Box>
+            <Box sx={{ display: 'flex', gap: 4, fontSize: 13 }}>
+              <label>
+                <input type="checkbox" checked={byCast} onChange={(event) => setByCast(event.target.checked)} /> The
+                colours of this job&apos;s cast alone
+              </label>
+              <label>
+                Colour mode{' '}
+                <select value={mode} onChange={(event) => setMode(event.target.value)} style={{ font: 'inherit' }}>
+                  <option value="">any</option>
+                  <option value="rgb">RGB</option>
+                  <option value="cmyk">CMYK</option>
+                </select>
+              </label>
             </Box>
           </>
         ) : (

@@ -133,7 +133,7 @@ function InkSum({ colour }: { readonly colour: string }): ReactNode {
   const most = cast.checks.inkLimitPercent;
   return (
     <Typography variant="caption" color="text.secondary" title="Ink in print, all four together">
-      {sum} %{most !== null && sum > most && ' over'}
+      ink {sum} %{most !== null && sum > most && ' over'}
     </Typography>
   );
 }

@@ -61,7 +61,7 @@ export function CheckRules(): ReactNode {
           onSet={(dpi) => change(`Least resolution ${dpi} dpi`, { minDpi: dpi === 0 ? null : dpi })}
         />
         <NumberField
-          label="Most ink in print, in percent (0: any)"
+          label="Most ink, in percent (0: any)"
           value={checks.inkLimitPercent ?? 0}
           least={0}
           most={400}
