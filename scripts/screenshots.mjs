@@ -316,11 +316,17 @@ try {
   await shoot('handoff', async () => {
     await open(1, 'handoff');
     await page.getByRole('button', { name: 'Build the hand-off' }).click();
-    await page.getByText(/SHA-256/).first().waitFor({ timeout: 90_000 });
+    await page
+      .getByText(/SHA-256/)
+      .first()
+      .waitFor({ timeout: 90_000 });
   });
   await shoot('outbox', async () => {
     await page.goto(`${address}/outbox`);
-    await page.getByText(/SHA-256/).first().waitFor();
+    await page
+      .getByText(/SHA-256/)
+      .first()
+      .waitFor();
   });
   await shoot('reference', async () => {
     await open(1, 'flats');
