@@ -58,7 +58,20 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
 /** The rooms of the core, each of which knows only those before it. */
 const CORE_ROOMS = [
   ['exact', 'raster', 'trees', 'model', 'colour', 'skeleton', 'ink', 'gaps', 'page', 'cast', 'corrections', 'layout'],
-  ['regions', 'survey', 'trap', 'holds', 'compose', 'handoff', 'guide', 'fills', 'lineart', 'examples', 'check'],
+  [
+    'regions',
+    'survey',
+    'trap',
+    'holds',
+    'compose',
+    'handoff',
+    'guide',
+    'fills',
+    'lineart',
+    'examples',
+    'check',
+    'desk',
+  ],
 ].flat();
 const GAP_ROOMS = ['hatching', 'proposals', 'borders', 'spaces', 'cells', 'leak'];
 const GUIDE_ROOMS = ['register', 'unmix', 'settle'];
@@ -66,7 +79,7 @@ const GUIDE_ROOMS = ['register', 'unmix', 'settle'];
 /** The rooms of the server: files and database below, what users ask for above. */
 const SERVER_ROOMS = [
   ['errors', 'database', 'storage', 'data', 'history', 'workers', 'uploads'],
-  ['cast', 'pages', 'handoffs', 'jobs', 'scanner'],
+  ['cast', 'pages', 'handoffs', 'jobs', 'scanner', 'desk'],
 ].flat();
 /** The rooms of the bench: what draws and computes, the store, what every stage does, and the stages. */
 const BENCH_ROOMS = ['engine', 'state', 'page', 'tools', 'cast', 'stages'];

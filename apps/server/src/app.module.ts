@@ -16,6 +16,10 @@ import { Packages } from './handoffs/Packages.ts';
 import { PackagesController } from './handoffs/packages.controller.ts';
 import { Profiles } from './handoffs/Profiles.ts';
 import { PageHistory } from './pages/PageHistory.ts';
+import { DeskController } from './desk/desk.controller.ts';
+import { Logbook } from './desk/Logbook.ts';
+import { Plans } from './desk/Plans.ts';
+import { WorkTimes } from './desk/WorkTimes.ts';
 import { JobsController } from './jobs/jobs.controller.ts';
 import { JobsService } from './jobs/jobs.service.ts';
 import { DrawQueue } from './pages/DrawQueue.ts';
@@ -46,6 +50,7 @@ export class AppModule {
         ReturnedController,
         ForeignController,
         ScannerController,
+        DeskController,
       ],
       providers: [
         WorkerPool,
@@ -64,6 +69,9 @@ export class AppModule {
         ReturnedFiles,
         ForeignChecks,
         SimulatedScanner,
+        WorkTimes,
+        Plans,
+        Logbook,
       ],
     };
   }

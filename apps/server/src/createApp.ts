@@ -4,6 +4,7 @@ import { ValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import helmet from 'helmet';
+import { rememberPerson } from './history/currentPerson.ts';
 import { AppModule } from './app.module.ts';
 import type { ServerConfig } from './config.ts';
 import { openDataFolder } from './data/DataFolder.ts';
@@ -57,6 +58,7 @@ export async function createApp(config: ServerConfig): Promise<NestExpressApplic
     }),
   );
   app.use(guardLoopback);
+  app.use(rememberPerson);
   for (const { limit, isFor } of BODY_LIMITS) {
     app.useBodyParser('json', {
       limit,

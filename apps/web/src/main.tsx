@@ -17,6 +17,11 @@ const router = createBrowserRouter([
       { path: '/outbox', lazy: async () => ({ Component: (await import('./desk/OutboxPage.tsx')).OutboxPage }) },
       { path: '/jobs/:jobId', lazy: async () => ({ Component: (await import('./desk/JobPage.tsx')).JobPage }) },
       {
+        path: '/jobs/:jobId/logbook',
+        lazy: async () => ({ Component: (await import('./desk/LogbookPage.tsx')).LogbookPage }),
+      },
+      { path: '/jobs/:jobId/time', lazy: async () => ({ Component: (await import('./desk/TimePage.tsx')).TimePage }) },
+      {
         path: '/jobs/:jobId/pages/:pageId/:stage',
         lazy: async () => ({ Component: (await import('./bench/BenchPage.tsx')).BenchPage }),
       },

@@ -23,6 +23,7 @@ export { wholeFileFindings, type FlatsFile } from './check/wholeFileFindings.ts'
 export { checkRulesOfFile } from './model/checkFinding.ts';
 export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';
 export { EMPTY_PIXEL, PAINTED_PIXEL, renderPage, type RenderedPage } from './handoff/renderPage.ts';
+export { gapsToRule } from './gaps/cells/gapsToRule.ts';
 export { diffLayers, type DiffLayer, type LayerDiff } from './check/diffLayers.ts';
 export { compareReturned, MOVED_TO_NONE, type ReturnedChanges, type SentFlats } from './check/compareReturned.ts';
 export { paintOnTiles } from './corrections/paintOnTiles.ts';
@@ -311,3 +312,13 @@ export { nameApart, plainFileName } from './handoff/plainFileName.ts';
 export { pageFileName, type NamedPage } from './handoff/pageFileName.ts';
 export { outputGrid, sampleInk, sampleParts, sampleWords, type OutputGrid } from './handoff/OutputGrid.ts';
 export { trimBoxes, type TrimSize } from './page/trimBoxes.ts';
+
+// The desk
+export {
+  EFFORT_TERMS,
+  fitEffort,
+  type EffortEstimate,
+  type EffortTerm,
+  type PageMeasures,
+} from './desk/estimateEffort.ts';
+export { DEFAULT_CALENDAR, forecast, workingDaysBefore, type Forecast, type WorkCalendar } from './desk/forecast.ts';

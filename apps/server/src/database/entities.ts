@@ -27,6 +27,12 @@ export class JobEntity {
   @Column('text', { nullable: true }) trap: string | null;
   /** JSON of a TrimDto. */
   @Column('text', { nullable: true }) trim: string | null;
+  @Column('text', { nullable: true }) series: string | null;
+  @Column('text', { nullable: true }) client: string | null;
+  /** JSON of a JobRate. */
+  @Column('text', { nullable: true }) rate: string | null;
+  /** JSON of a WorkCalendar; null is the usual. */
+  @Column('text', { nullable: true }) calendar: string | null;
   @OneToMany(() => PageEntity, (page) => page.job) pages: Relation<PageEntity>[];
 }
 
@@ -60,6 +66,16 @@ export class PageEntity {
   @Column('text', { name: 'previous_grey_hash', nullable: true }) previousGreyHash: string | null;
   /** Where the page is worked on at half size: the raster of the file itself, and its size. */
   @Column('text', { name: 'full_grey_hash', nullable: true }) fullGreyHash: string | null;
+  /** Number in the book, as people write it; null is its place in the job. */
+  @Column('text', { name: 'book_number', nullable: true }) bookNumber: string | null;
+  @Column('integer', { name: 'is_spread', default: 0 }) isSpread: number;
+  @Column('text', { name: 'due_on', nullable: true }) dueOn: string | null;
+  /** Who works on it. */
+  @Column('text', { nullable: true }) person: string | null;
+  /** What was agreed about it. */
+  @Column('text', { nullable: true }) agreed: string | null;
+  /** JSON of PageFacts, of the state that was drawn last. */
+  @Column('text', { nullable: true }) measures: string | null;
   @Column('integer', { name: 'full_width', nullable: true }) fullWidth: number | null;
   @Column('integer', { name: 'full_height', nullable: true }) fullHeight: number | null;
   @OneToMany(() => PageInkEntity, (ink) => ink.page, { eager: true }) inks: Relation<PageInkEntity>[];
@@ -96,6 +112,8 @@ export class StepEntity {
   @Column('text') edits: string;
   @Column('text') inverse: string;
   @Column('text') at: string;
+  /** Who did it, where the browser was given a name. */
+  @Column('text', { nullable: true }) person: string | null;
 }
 
 /** A page document as it stood at a revision, so that opening does not replay everything. */
@@ -254,6 +272,46 @@ export class ForeignCheckEntity {
   @Column('text', { name: 'created_at' }) createdAt: string;
 }
 
+/** Time that was worked on a page in a day, by stage and person; corrections by hand stand apart. */
+@Entity('work_time')
+export class WorkTimeEntity {
+  @PrimaryColumn('text', { name: 'page_id' }) pageId: string;
+  @PrimaryColumn('text') stage: string;
+  @PrimaryColumn('text') person: string;
+  /** `YYYY-MM-DD` */
+  @PrimaryColumn('text') day: string;
+  @PrimaryColumn('integer', { name: 'by_hand' }) byHand: number;
+  @Column('integer') seconds: number;
+  @Column('text', { nullable: true }) note: string | null;
+}
+
+/** Until when a person's time is counted: two tabs of one count once. */
+@Entity('person_clock')
+export class PersonClockEntity {
+  @PrimaryColumn('text') person: string;
+  @Column('integer', { name: 'until_ms' }) untilMs: number;
+}
+
+/** What happened to a job beside the steps of its documents. */
+@Entity('log_entry')
+export class LogEntryEntity {
+  @PrimaryGeneratedColumn({ type: 'integer' }) id: number;
+  @Column('text', { name: 'job_id' }) jobId: string;
+  @Column('text', { name: 'page_id', nullable: true }) pageId: string | null;
+  @Column('text') kind: string;
+  @Column('text') what: string;
+  @Column('text', { nullable: true }) person: string | null;
+  @Column('text') at: string;
+}
+
+/** Why something in the logbook was done. */
+@Entity('log_note')
+export class LogNoteEntity {
+  @PrimaryColumn('text', { name: 'job_id' }) jobId: string;
+  @PrimaryColumn('text') entry: string;
+  @Column('text') why: string;
+}
+
 export const ENTITIES = [
   JobEntity,
   PageEntity,
@@ -272,4 +330,8 @@ export const ENTITIES = [
   HandoffEntity,
   ReturnedFileEntity,
   ForeignCheckEntity,
+  WorkTimeEntity,
+  PersonClockEntity,
+  LogEntryEntity,
+  LogNoteEntity,
 ];

@@ -10,6 +10,7 @@ import { LineArt1764230400000 } from './migrations/LineArt1764230400000.ts';
 import { StoredCuts1764489600000 } from './migrations/StoredCuts1764489600000.ts';
 import { Checks1764748800000 } from './migrations/Checks1764748800000.ts';
 import { Holds1764662400000 } from './migrations/Holds1764662400000.ts';
+import { Desk1764921600000 } from './migrations/Desk1764921600000.ts';
 import { Packages1764835200000 } from './migrations/Packages1764835200000.ts';
 import { Trap1764576000000 } from './migrations/Trap1764576000000.ts';
 
@@ -23,6 +24,7 @@ const MIGRATIONS = [
   Holds1764662400000,
   Checks1764748800000,
   Packages1764835200000,
+  Desk1764921600000,
 ];
 
 /** A reader waits this long for another program to let go of the database; the whole server waits with it. */

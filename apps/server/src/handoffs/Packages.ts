@@ -16,6 +16,7 @@ import { CastSheets } from '../cast/CastSheets.ts';
 import { HandoffEntity, JobEntity, PackageEntity, PageEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
+import { logEntry } from '../history/logEntry.ts';
 import { PageDocuments } from '../pages/PageDocuments.ts';
 import { FILE_STORE, type FileName, type FileStore } from '../storage/FileStore.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
@@ -139,6 +140,8 @@ export class Packages {
         createdAt,
       });
       for (const row of rows) await transaction.insert(HandoffEntity, row);
+      const what = `Handed off ${pages.length === 1 ? pages[0]!.name : `${pages.length} pages`} by the rule ${rule.name}`;
+      await logEntry(transaction, { jobId, pageId: pages.length === 1 ? pages[0]!.id : null, kind: 'handoff', what });
     });
     this.runner.start(id);
     return this.get(id);

@@ -7,6 +7,7 @@ import { CastSheets } from '../cast/CastSheets.ts';
 import { HandoffEntity, PackageEntity, PageEntity, ReturnedFileEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
+import { logEntry } from '../history/logEntry.ts';
 import { PageDocuments } from '../pages/PageDocuments.ts';
 import { pageInput } from '../pages/pageInput.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
@@ -56,8 +57,10 @@ export class ReturnedFiles {
       createdAt: new Date().toISOString(),
     };
     await this.stored.keep([staged], async (manager) => {
-      if (!(await manager.existsBy(PageEntity, { id: pageId }))) throw notFound('page');
+      const page = await manager.findOneBy(PageEntity, { id: pageId });
+      if (page === null) throw notFound('page');
       await manager.insert(ReturnedFileEntity, row);
+      await logEntry(manager, { jobId: page.jobId, pageId, kind: 'returned', what: `${file.name} came back` });
     });
     return view(row);
   }

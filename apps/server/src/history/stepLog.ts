@@ -1,6 +1,7 @@
 import type { RecordEdit } from '@jumble/core';
 import type { StepScope, StepView } from '@jumble/contracts';
 import type { EntityManager } from 'typeorm';
+import { currentPerson } from './currentPerson.ts';
 import { StepEntity, type PageEntity } from '../database/entities.ts';
 import { DomainError } from '../errors/DomainError.ts';
 
@@ -28,6 +29,7 @@ export async function appendStep(manager: EntityManager, step: NewStep): Promise
     edits: JSON.stringify(step.edits),
     inverse: JSON.stringify(step.inverse),
     at: new Date().toISOString(),
+    person: currentPerson(),
   };
   const { identifiers } = await manager.insert(StepEntity, row);
   return viewOfStep({ ...row, seq: (identifiers[0] as { seq: number }).seq });

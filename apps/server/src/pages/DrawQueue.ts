@@ -1,4 +1,6 @@
-import { readPageDocument } from '@jumble/core';
+import { createHash } from 'node:crypto';
+import type { PageFacts } from '@jumble/contracts';
+import { contentOfPage, readPageDocument, type Records } from '@jumble/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { CastSheets } from '../cast/CastSheets.ts';
@@ -96,6 +98,11 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
           ...(cuts === null ? {} : { cutsHash: cuts.hash, cutsCacheKey }),
           regionCount: result.regionCount,
           filledCount: result.filledCount,
+          measures: JSON.stringify({
+            ...result.measures,
+            openGaps: result.openGaps,
+            isCertified: isCertified(page.greyHash, document.records, cast.records),
+          } satisfies PageFacts),
           thumbnailHash: thumbnail.hash,
           drawnState: stateOf(document.revision, cast.revision),
         },
@@ -113,6 +120,17 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
     for (const timer of this.timers.values()) clearTimeout(timer);
     await this.running;
   }
+}
+
+/** Whether the page's certificate holds for what it is now. */
+function isCertified(greyHash: string, page: Records, cast: Records): boolean {
+  const { certificate } = readPageDocument(page);
+  if (certificate === null) return false;
+  return (
+    createHash('sha256')
+      .update(contentOfPage(greyHash, page, cast))
+      .digest('hex') === certificate.content
+  );
 }
 
 function stateOf(pageRevision: number, castRevision: number): string {

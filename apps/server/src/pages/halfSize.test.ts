@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { HandoffView, PageView } from '@jumble/contracts';
+import type { PageView } from '@jumble/contracts';
 import sharp from 'sharp';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
-import { waitUntil } from '../tests/waitUntil.ts';
+import { handOff } from '../tests/handOff.ts';
 
 let server: TestServer;
 beforeAll(async () => void (server = await startServer()));
@@ -49,15 +49,10 @@ test('a page above 60 megapixels is worked on at half size and handed off whole'
     .post(`/api/pages/${page.id}/edits`)
     .send({ baseRevision: 0, label: 'Give 1 region', edits: [fill] })
     .expect(201);
-  let view = (
-    await server.ask.post(`/api/pages/${page.id}/handoffs`).send({ split: 'single', container: 'png' }).expect(201)
-  ).body as HandoffView;
-  await waitUntil(async () => {
-    view = (await server.ask.get(`/api/handoffs/${view.id}`).expect(200)).body as HandoffView;
-    return view.state !== 'building';
-  });
+  const view = await handOff(server, page.jobId, [page.id], { format: 'png' });
   expect(view.state).toBe('ready');
-  const png = (await server.ask.get(`/api/handoffs/${view.id}/file`).responseType('blob')).body as Buffer;
+  const { id } = view.files[0]!;
+  const png = (await server.ask.get(`/api/handoffs/${id}/file`).responseType('blob')).body as Buffer;
   const { width, height, density } = await sharp(png).metadata();
   expect([width, height, density]).toEqual([SIDE[0], SIDE[1], 1200]);
   const alphaAt = async (left: number, top: number): Promise<number> =>

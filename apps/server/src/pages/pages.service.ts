@@ -15,6 +15,7 @@ import {
 } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
+import { logEntry } from '../history/logEntry.ts';
 import { FILE_STORE, type FileKind, type FileName, type FileStore, type StagedFile } from '../storage/FileStore.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import type { DecodeResult } from '../workers/tasks.ts';
@@ -82,6 +83,7 @@ export class PagesService {
         fullWidth: null,
         fullHeight: null,
       });
+      await logEntry(manager, { jobId, pageId: id, kind: 'page', what: `Added ${facts.fileName}` });
     });
     await this.drawQueue.drawNow(id);
     return pageView(await this.find(id));
@@ -167,6 +169,8 @@ export class PagesService {
           previousGreyHash: sameSize && stored.greyHash !== latest.greyHash ? latest.greyHash : null,
         },
       );
+      const what = `Replaced its line art by ${facts.fileName}`;
+      await logEntry(manager, { jobId: latest.jobId, pageId, kind: 'revised', what });
       return latest;
     });
     await this.stored.release(filesOf(before));

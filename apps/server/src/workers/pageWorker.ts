@@ -5,6 +5,7 @@ import {
   buildPyramid,
   describeRegions,
   findPanels,
+  gapsToRule,
   foundInFull,
   halveGrey,
   compose,
@@ -145,6 +146,13 @@ async function draw(task: DrawTask): Promise<DrawResult> {
     cuts: cutsKnown || found === null || !foundInFull(survey, found) ? null : gzipSync(packCuts(found), { level: 6 }),
     regionCount: survey.regions.count,
     filledCount: input.filledCount,
+    measures: {
+      regions: survey.regions.count,
+      gaps: gapsToRule(survey.closures).length + task.rulings.length,
+      looseEnds: survey.looseEnds,
+      panels: (task.panels ?? findPanels(survey.inkAlpha, survey.width, survey.height)).length,
+    },
+    openGaps: gapsToRule(survey.closures).length,
     thumbnail: await encodeRgba(new Uint8Array(out.buffer), width, height),
   };
 }

@@ -10,6 +10,7 @@ import type {
   LineEdits,
   LineStroke,
   OutputGrid,
+  PageMeasures,
   PagePanel,
   PlannedGroup,
   Prep,
@@ -98,6 +99,9 @@ export interface DrawTask extends PageInput {
 export interface DrawResult {
   readonly regionCount: number;
   readonly filledCount: number;
+  readonly measures: PageMeasures;
+  /** Gaps that nobody ruled on. */
+  readonly openGaps: number;
   readonly thumbnail: Uint8Array;
   /** Cuts that were found now, compressed; null where they were known or belong to this largest gap alone. */
   readonly cuts: Uint8Array | null;

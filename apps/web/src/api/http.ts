@@ -1,4 +1,5 @@
 import { MAX_FILE_BYTES } from '@jumble/core';
+import { personHeader } from './person.ts';
 import type { Problem } from '@jumble/contracts';
 
 /** An answer of the server that is no success; `message` is meant for the user. */
@@ -32,11 +33,12 @@ export async function request<T>(method: string, url: string, body?: unknown): P
   try {
     response = await fetch(url, {
       method,
+      ...(method === 'GET' ? {} : { headers: personHeader() }),
       ...(body === undefined
         ? {}
         : body instanceof FormData
           ? { body }
-          : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
+          : { body: JSON.stringify(body), headers: { ...personHeader(), 'Content-Type': 'application/json' } }),
     });
   } catch {
     throw new ConnectionLost();
@@ -76,6 +78,7 @@ export function uploadFile<T>(
   return new Promise((resolve, reject) => {
     const sending = new XMLHttpRequest();
     sending.open(method, url);
+    for (const [name, value] of Object.entries(personHeader())) sending.setRequestHeader(name, value);
     sending.responseType = 'json';
     sending.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);
     sending.onload = () => {

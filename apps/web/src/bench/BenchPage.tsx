@@ -9,6 +9,8 @@ import { FirstSteps } from './FirstSteps.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { ShortcutsDialog } from './ShortcutsDialog.tsx';
 import { openPage, makeBench } from './page/openBench.ts';
+import { AwayDialog } from '../time/AwayDialog.tsx';
+import { useWorkTime } from '../time/useWorkTime.ts';
 import { setJob, setStage } from './page/show.ts';
 import { PageStage } from './PageStage.tsx';
 import { Readout } from './Readout.tsx';
@@ -127,6 +129,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
     };
   }, [blocker, bench, say]);
 
+  const { away, answer } = useWorkTime(pageId, current.name);
   if (bench === null) return null;
   const { left, right } = current;
   return (
@@ -151,6 +154,7 @@ function OpenBench({ job, jobId, pageId, stage }: OpenBenchProps): ReactNode {
         </Box>
         <Readout />
       </Box>
+      <AwayDialog away={away} onAnswer={answer} />
       <ShortcutsDialog open={dialog === 'keys'} stage={current.name} onClose={() => setDialog(null)} />
       <HistoryDialog open={dialog === 'history'} onClose={() => setDialog(null)} />
       <ClashDialog />

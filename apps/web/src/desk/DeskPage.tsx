@@ -7,6 +7,9 @@ import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
+import { DeskSentences } from './DeskSentences.tsx';
+import { PersonButton } from './PersonButton.tsx';
+import { usePlans } from './plans.ts';
 import { DeskFrame } from './DeskFrame.tsx';
 import { JobRow } from './JobRow.tsx';
 import { NewJobDialog } from './NewJobDialog.tsx';
@@ -14,6 +17,7 @@ import { NewJobDialog } from './NewJobDialog.tsx';
 /** All jobs, the newest first. */
 export function DeskPage(): ReactNode {
   const { data: jobs, error, mutate } = useSWR<JobView[], Error>('/api/jobs');
+  const { data: plans } = usePlans();
   const [creating, setCreating] = useState(false);
   const navigate = useNavigate();
   return (
@@ -21,6 +25,7 @@ export function DeskPage(): ReactNode {
       title="Desk"
       actions={
         <>
+          <PersonButton />
           <Button component={Link} to="/outbox">
             Outbox
           </Button>
@@ -52,10 +57,16 @@ export function DeskPage(): ReactNode {
           </Button>
         </Box>
       )}
+      {plans !== undefined && <DeskSentences plans={plans} />}
       {jobs !== undefined && jobs.length > 0 && (
         <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 1 }}>
           {jobs.map((job) => (
-            <JobRow key={job.id} job={job} onChanged={() => void mutate()} />
+            <JobRow
+              key={job.id}
+              job={job}
+              plan={plans?.find(({ id }) => id === job.id)}
+              onChanged={() => void mutate()}
+            />
           ))}
         </Box>
       )}

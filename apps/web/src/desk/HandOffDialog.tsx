@@ -18,14 +18,18 @@ import { progressText } from './progress.ts';
 
 export interface HandOffDialogProps {
   readonly job: JobView;
+  /** Pages that were chosen before; none is all. */
+  readonly chosen: ReadonlySet<string>;
   readonly onClose: () => void;
   readonly onBegun: () => void;
 }
 
 /** Chooses pages and a delivery rule, and begins to pack. */
-export function HandOffDialog({ job, onClose, onBegun }: HandOffDialogProps): ReactNode {
+export function HandOffDialog({ job, chosen, onClose, onBegun }: HandOffDialogProps): ReactNode {
   const { data } = useSWR<DocumentView, Error>(`/api/jobs/${job.id}/cast`);
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(
+    new Set(chosen.size === 0 ? [] : job.pages.map(({ id }) => id).filter((id) => !chosen.has(id))),
+  );
   const [deliveryId, setDeliveryId] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const deliveries = data === undefined ? [] : readCastSheet(new Map(data.records)).deliveries;

@@ -15,6 +15,10 @@ import { usePackages } from '../handoff/usePackages.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { DeskFrame } from './DeskFrame.tsx';
+import { PagesPlanDialog } from './PagesPlanDialog.tsx';
+import { PlanDialog } from './PlanDialog.tsx';
+import { dueOf, usePlan } from './plans.ts';
+import { ALL_PAGES, isShown, WallTools } from './WallTools.tsx';
 import { PageCard } from './PageCard.tsx';
 import { ForeignDialog } from './ForeignDialog.tsx';
 import { HandOffDialog } from './HandOffDialog.tsx';
@@ -34,17 +38,30 @@ const ACCEPT = {
   'image/webp': ['.webp'],
 };
 
+/** Up to so many pages have large pictures; more are a wall that is seen at once. */
+const LARGE_CARDS = 10;
+
+function toggled(set: ReadonlySet<string>, one: string): Set<string> {
+  const next = new Set(set);
+  if (!next.delete(one)) next.add(one);
+  return next;
+}
+
 /** The pages of a job: as they stand, and where new ones are dropped. */
 export function JobPage(): ReactNode {
   const { jobId = '' } = useParams();
   const [search] = useSearchParams();
   const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
   const { data: scanner } = useSWR<ScannerView, Error>('/api/scanner');
-  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | 'foreign' | null>(
+  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | 'foreign' | 'plan' | 'pages' | null>(
     search.has('handoff') ? 'handoff' : null,
   );
   const { fail } = useNotices();
   const packages = usePackages(jobId);
+  const { data: plan, mutate: replan } = usePlan(jobId);
+  const [filter, setFilter] = useState(ALL_PAGES);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [dragged, setDragged] = useState<string | null>(null);
   const latest = packages.data?.[0];
   const [unstated, setUnstated] = useState<readonly PageView[]>([]);
   const uploads = useUploads(jobId, (page) => {
@@ -70,6 +87,12 @@ export function JobPage(): ReactNode {
       .finally(() => void mutate());
   };
 
+  const planOf = new Map(plan?.pages.map((page) => [page.id, page]));
+  const shown = (job?.pages ?? []).filter((page) => {
+    const own = planOf.get(page.id);
+    return plan === undefined || own === undefined || isShown(plan, own, filter);
+  });
+  const isWall = (job?.pages.length ?? 0) > LARGE_CARDS;
   const progress = progressOf(job?.pages ?? []);
   return (
     <Box {...getRootProps()} sx={{ minHeight: '100%' }}>
@@ -84,6 +107,9 @@ export function JobPage(): ReactNode {
         }
         actions={
           <>
+            <Button onClick={() => setDialog('plan')} disabled={plan === undefined}>
+              Plan
+            </Button>
             <Button onClick={() => setDialog('trim')} disabled={job === undefined}>
               Trim and bleed
             </Button>
@@ -115,6 +141,18 @@ export function JobPage(): ReactNode {
             {(packages.data?.length ?? 0) > 1 && <Link to="/outbox">All in the outbox</Link>}
           </Box>
         )}
+        {plan !== undefined && plan.pages.length > 0 && (
+          <WallTools
+            plan={plan}
+            filter={filter}
+            onFilter={setFilter}
+            chosen={chosen}
+            onChooseAll={() => setChosen(new Set(shown.map(({ id }) => id)))}
+            onChooseNone={() => setChosen(new Set())}
+            onSet={() => setDialog('pages')}
+            onHandOff={() => setDialog('handoff')}
+          />
+        )}
         {job?.pages.length === 0 && (
           <Box sx={{ py: 8, textAlign: 'center', border: `2px dashed ${tones.line}`, borderRadius: 1 }}>
             <Typography variant="h2" gutterBottom>
@@ -135,21 +173,35 @@ export function JobPage(): ReactNode {
             p: 0,
             listStyle: 'none',
             display: 'grid',
-            gap: 2,
-            gridTemplateColumns: 'repeat(auto-fill, minmax(214px, 1fr))',
+            gap: isWall ? 1 : 2,
+            gridTemplateColumns: `repeat(auto-fill, minmax(${isWall ? 106 : 214}px, 1fr))`,
           }}
         >
-          {job?.pages.map((page, k) => (
-            <PageCard
-              key={page.id}
-              page={page}
-              number={k + 1}
-              onChanged={() => void mutate()}
-              onMoveEarlier={k === 0 ? undefined : () => move(k, k - 1)}
-              onMoveLater={k === job.pages.length - 1 ? undefined : () => move(k, k + 1)}
-              onAskResolution={() => setUnstated([page])}
-            />
-          ))}
+          {shown.map((page) => {
+            const k = job!.pages.indexOf(page);
+            return (
+              <PageCard
+                key={page.id}
+                page={page}
+                number={k + 1}
+                isSmall={isWall}
+                plan={planOf.get(page.id)}
+                due={plan === undefined ? null : dueOf(plan, planOf.get(page.id) ?? { dueOn: null })}
+                chosen={chosen.has(page.id)}
+                onChoose={() => setChosen(toggled(chosen, page.id))}
+                onDrag={() => setDragged(page.id)}
+                onDropped={() => {
+                  const from = job!.pages.findIndex(({ id }) => id === dragged);
+                  setDragged(null);
+                  if (from >= 0 && from !== k) move(from, k);
+                }}
+                onChanged={() => void mutate()}
+                onMoveEarlier={k === 0 ? undefined : () => move(k, k - 1)}
+                onMoveLater={k === job!.pages.length - 1 ? undefined : () => move(k, k + 1)}
+                onAskResolution={() => setUnstated([page])}
+              />
+            );
+          })}
         </Box>
       </DeskFrame>
       {isDragActive && (
@@ -179,7 +231,30 @@ export function JobPage(): ReactNode {
         />
       )}
       {job !== undefined && job.pages.length > 0 && dialog === 'handoff' && (
-        <HandOffDialog job={job} onClose={() => setDialog(null)} onBegun={() => void packages.mutate()} />
+        <HandOffDialog
+          job={job}
+          chosen={chosen}
+          onClose={() => setDialog(null)}
+          onBegun={() => void packages.mutate()}
+        />
+      )}
+      {plan !== undefined && dialog === 'plan' && (
+        <PlanDialog
+          plan={plan}
+          onClose={() => setDialog(null)}
+          onChanged={() => {
+            void replan();
+            void mutate();
+          }}
+        />
+      )}
+      {plan !== undefined && chosen.size > 0 && dialog === 'pages' && (
+        <PagesPlanDialog
+          plan={plan}
+          pageIds={[...chosen]}
+          onClose={() => setDialog(null)}
+          onChanged={() => void replan()}
+        />
       )}
       {dialog === 'foreign' && (
         <ForeignDialog jobId={jobId} onClose={() => setDialog(null)} onTaken={() => void mutate()} />

@@ -1,4 +1,4 @@
-import type { JobView } from '@jumble/contracts';
+import type { JobPlan, JobView } from '@jumble/contracts';
 import DeleteOutlineIcon from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
@@ -12,12 +12,21 @@ import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
+import { forecastWords } from './plans.ts';
 import { progressOf, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
 import { counted } from '../measures.ts';
 
+interface JobRowProps {
+  readonly job: JobView;
+  /** Undefined while it is not known. */
+  readonly plan?: JobPlan | undefined;
+  readonly onChanged: () => void;
+}
+
 /** One job on the desk: its first pages, how far it is, when it is due. */
-export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onChanged: () => void }): ReactNode {
+export function JobRow(props: JobRowProps): ReactNode {
+  const { job, plan, onChanged } = props;
   const { filled, total, share } = progressOf(job.pages);
   const [asking, setAsking] = useState(false);
   const { fail } = useNotices();
@@ -55,6 +64,11 @@ export function JobRow({ job, onChanged }: { readonly job: JobView; readonly onC
         <Typography variant="body2" color="text.secondary">
           {counted(job.pages.length, 'page')}, {progressText(filled, total)}
         </Typography>
+        {plan !== undefined && (
+          <Typography variant="body2" color="text.secondary">
+            {forecastWords(plan)}
+          </Typography>
+        )}
         <LinearProgress
           variant="determinate"
           value={share * 100}

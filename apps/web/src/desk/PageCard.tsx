@@ -1,4 +1,4 @@
-import type { PageView } from '@jumble/contracts';
+import type { PagePlan, PageView } from '@jumble/contracts';
 import { LARGE_PAGE_PX } from '@jumble/core';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -10,6 +10,7 @@ import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { PageMenu } from './PageMenu.tsx';
+import { dayWords, hoursText, isLate, minutesOf, nextStep, STAGE_WORDS, today } from './plans.ts';
 import { printSize, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
 
@@ -20,11 +21,31 @@ export interface PageCardProps {
   readonly onMoveEarlier: (() => void) | undefined;
   readonly onMoveLater: (() => void) | undefined;
   readonly onAskResolution: () => void;
+  /** One of many: its picture and what is next alone. @default no */
+  readonly isSmall?: boolean;
+  /** What is planned and open; undefined while nobody knows. */
+  readonly plan?: PagePlan | undefined;
+  readonly due?: string | null;
+  readonly chosen?: boolean;
+  readonly onChoose?: () => void;
+  readonly onDrag?: () => void;
+  readonly onDropped?: () => void;
 }
 
 /** A page on the job's desk: what it looks like now and how far it is. */
 export function PageCard(props: PageCardProps): ReactNode {
-  const { page, number, onChanged } = props;
+  const {
+    page,
+    number,
+    onChanged,
+    isSmall = false,
+    plan,
+    due = null,
+    chosen = false,
+    onChoose,
+    onDrag,
+    onDropped,
+  } = props;
   const [replacing, setReplacing] = useState(false);
   const [halving, setHalving] = useState(false);
   /** Slow to work on, and nothing is done on it yet. */
@@ -32,44 +53,121 @@ export function PageCard(props: PageCardProps): ReactNode {
   return (
     <Box
       component="li"
+      draggable={onDrag !== undefined}
+      onDragStart={onDrag}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        // A file that is dropped is a new page: the wall takes it.
+        if (event.dataTransfer.files.length > 0) return;
+        event.preventDefault();
+        event.stopPropagation();
+        onDropped?.();
+      }}
       sx={{
         bgcolor: tones.sheet,
-        border: `1px solid ${tones.line}`,
+        border: `1px solid ${chosen ? tones.accent : tones.line}`,
+        boxShadow: chosen ? `0 0 0 1px ${tones.accent}` : 'none',
         borderRadius: 1,
         position: 'relative',
         '&:hover': { borderColor: tones.accent },
       }}
     >
-      <Box sx={{ height: 286, bgcolor: tones.ground, display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
-        <Thumbnail page={page} style={{ maxWidth: '94%', maxHeight: 274, display: 'block' }} />
+      <Box
+        sx={{
+          height: isSmall ? 122 : 286,
+          bgcolor: tones.ground,
+          display: 'grid',
+          placeItems: 'center',
+          overflow: 'hidden',
+        }}
+      >
+        <Thumbnail page={page} style={{ maxWidth: '94%', maxHeight: isSmall ? 116 : 274, display: 'block' }} />
       </Box>
       {(replacing || halving) && (
         <LinearProgress aria-label={halving ? 'The page is halved' : 'The revised file is read'} />
       )}
-      <Box sx={{ p: 1.25, pr: 5 }}>
+      {onChoose !== undefined && (
+        <input
+          type="checkbox"
+          aria-label={`Choose ${page.name}`}
+          checked={chosen}
+          onChange={onChoose}
+          style={{ position: 'absolute', left: 6, top: 6, zIndex: 1, margin: 0 }}
+        />
+      )}
+      <Box sx={isSmall ? { p: 0.5 } : { p: 1.25, pr: 5 }}>
         <Typography variant="h3" component="h2" noWrap>
           <Link to={`/jobs/${page.jobId}/pages/${page.id}/flats`} style={{ color: 'inherit', textDecoration: 'none' }}>
-            {number}. {page.name}
+            {plan?.bookNumber ?? number}. {page.name}
             <span style={{ position: 'absolute', inset: 0 }} />
           </Link>
         </Typography>
-        <Typography variant="caption" color="text.secondary" component="p">
-          {progressText(page.filledCount, page.regionCount)}
-        </Typography>
-        <Typography variant="caption" color="text.secondary" component="p" noWrap>
-          {printSize(page)}
-        </Typography>
-        {offersHalf && <HalfSize page={page} halving={halving} onHalving={setHalving} onChanged={onChanged} />}
+        {plan !== undefined && <PlanLines plan={plan} due={due} isSmall={isSmall} />}
+        {!isSmall && (
+          <>
+            <Typography variant="caption" color="text.secondary" component="p">
+              {progressText(page.filledCount, page.regionCount)}
+            </Typography>
+            <Typography variant="caption" color="text.secondary" component="p" noWrap>
+              {printSize(page)}
+            </Typography>
+          </>
+        )}
+        {offersHalf && !isSmall && (
+          <HalfSize page={page} halving={halving} onHalving={setHalving} onChanged={onChanged} />
+        )}
         <LinearProgress
           variant="determinate"
           value={page.regionCount === 0 ? 0 : (100 * page.filledCount) / page.regionCount}
-          sx={{ mt: 0.75, mr: -3.75 }}
+          sx={isSmall ? { mt: 0.25 } : { mt: 0.75, mr: -3.75 }}
           aria-label={`Progress of ${page.name}`}
         />
       </Box>
-      <PageMenu {...props} onReplacing={setReplacing} />
+      <PageMenu {...props} isSmall={isSmall} onReplacing={setReplacing} />
     </Box>
   );
+}
+
+/** What is next on a page, until when and by whom. */
+function PlanLines(props: {
+  readonly plan: PagePlan;
+  readonly due: string | null;
+  readonly isSmall: boolean;
+}): ReactNode {
+  const { plan, due, isSmall } = props;
+  const step = nextStep(plan);
+  const late = step !== null && isLate(due, today());
+  const who = plan.person === null ? '' : `, ${plan.person}`;
+  const worked = minutesOf(plan);
+  const expected = plan.estimate === null ? '' : ` of about ${hoursText(plan.estimate.minutes)}`;
+  return (
+    <>
+      <Typography variant="caption" component="p" noWrap title={step?.words}>
+        <b>{step === null ? 'handed off' : STAGE_WORDS[step.stage]}</b>
+        {step !== null && !isSmall && `: ${step.words}`}
+        {isSmall && late && ', late'}
+      </Typography>
+      {!isSmall && (
+        <Typography variant="caption" color="text.secondary" component="p" noWrap title={plan.agreed ?? undefined}>
+          {plan.isSpread && 'spread, '}
+          {due === null ? 'no due day' : `${late ? 'late: ' : ''}due ${dayWords(due, today())}`}
+          {who}
+        </Typography>
+      )}
+      {!isSmall && (
+        <Typography variant="caption" color="text.secondary" component="p" noWrap title={driversInWords(plan)}>
+          {hoursText(worked)}
+          {expected}
+        </Typography>
+      )}
+    </>
+  );
+}
+
+/** "regions 24 min, panels 15 min". */
+function driversInWords({ estimate }: PagePlan): string {
+  const words = { page: 'any page', regions: 'regions', gaps: 'gaps', looseEnds: 'loose ends', panels: 'panels' };
+  return (estimate?.drivers ?? []).map(({ term, minutes }) => `${words[term]} ${Math.round(minutes)} min`).join(', ');
 }
 
 interface HalfSizeProps {

@@ -51,7 +51,7 @@ export function PageMenu(props: PageMenuProps): ReactNode {
       <IconButton
         aria-label={`More about ${page.name}`}
         onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ position: 'absolute', right: 4, bottom: 40, zIndex: 1 }}
+        sx={{ position: 'absolute', right: 4, ...(props.isSmall === true ? { top: 2 } : { bottom: 40 }), zIndex: 1 }}
       >
         <MoreHorizIcon fontSize="small" />
       </IconButton>

@@ -53,8 +53,12 @@ export function castToCsv(sheet: CastSheet): string {
     })),
   );
   const fields = ['scene', 'group', 'part', 'key', 'colour', 'notes'];
-  // Names from outside must not turn into formulas when the file is opened in a spreadsheet.
-  return `${Papa.unparse({ fields, data: rows }, { escapeFormulae: true, newline: '\n' })}\n`;
+  return tableToCsv(fields, rows);
+}
+
+/** A table as CSV. Names from outside do not turn into formulas when the file is opened in a spreadsheet. */
+export function tableToCsv(fields: readonly string[], rows: readonly object[]): string {
+  return `${Papa.unparse({ fields: [...fields], data: [...rows] }, { escapeFormulae: true, newline: '\n' })}\n`;
 }
 
 /** The cast sheet's colours as JSON: groups with their parts, each with its colour in every scene by the scene's name. */

@@ -1,4 +1,4 @@
-import { BOUNDS_FROM, cubicOfCut, cutOfKey, pointOfCut, SURE_FROM, type Closure } from '@jumble/core';
+import { cubicOfCut, cutOfKey, pointOfCut, type Closure } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE } from '../../engine/messages.ts';
 
 /** A closure less likely than this is not shown unless someone ruled on it. */
@@ -70,19 +70,4 @@ export function endNear(drawn: readonly string[], x: number, y: number, reachPx:
     }
   }
   return found;
-}
-
-/** Closures that stand to be ruled on, those with most at stake first. */
-export function gapsToRule(closures: readonly Closure[]): string[] {
-  return closures
-    .filter(
-      (one) =>
-        one.ruling === null &&
-        one.kind !== 'hand' &&
-        one.confidence >= BOUNDS_FROM &&
-        one.confidence < SURE_FROM &&
-        one.accepted,
-    )
-    .sort((a, b) => Math.min(...b.separatesPx) - Math.min(...a.separatesPx) || (a.key < b.key ? -1 : 1))
-    .map((one) => one.key);
 }

@@ -1,10 +1,9 @@
 /** @jest-environment node */
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { regionAt, type Closure } from '@jumble/core';
+import { regionAt, type Closure, gapsToRule } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../../engine/messages.ts';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { hut } from '../../tests/testPages.ts';
-import { gapsToRule } from './closuresOnPage.ts';
 import { textOfDivision } from '../../page/divideBy.ts';
 import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { divisionOf, previewMaxGap, setMaxGap } from '../../page/division.ts';

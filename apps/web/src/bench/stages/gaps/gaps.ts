@@ -6,6 +6,7 @@ import {
   type LeakTrace,
   type PixelBox,
   type Ruling,
+  gapsToRule,
 } from '@jumble/core';
 import { counted, lengthText } from '../../../measures.ts';
 import { EMPTY_OVERLAY, type Overlay } from '../../engine/messages.ts';
@@ -15,7 +16,7 @@ import { inShownPanel } from '../../page/panels.ts';
 import { drawOver } from '../../page/show.ts';
 import type { Bench } from '../../state/Bench.ts';
 import type { BenchState } from '../../state/benchState.ts';
-import { closureNear, endNear, gapsToRule, shownClosures, strokesOf, type ClosureEnd } from './closuresOnPage.ts';
+import { closureNear, endNear, shownClosures, strokesOf, type ClosureEnd } from './closuresOnPage.ts';
 
 // --- looking ---------------------------------------------------------------------------------
 

@@ -1,0 +1,139 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { JobPlan, LogEntryView, WorkTimeView } from '@jumble/contracts';
+import { handOff } from '../tests/handOff.ts';
+import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
+import { waitUntil } from '../tests/waitUntil.ts';
+
+let server: TestServer;
+let jobId: string;
+let pageId: string;
+let second: string;
+const TODAY = '2026-11-30';
+
+beforeAll(async () => {
+  server = await startServer();
+  ({ jobId, pageId } = await jobWithPage(server));
+  const added = await server.ask
+    .post(`/api/jobs/${jobId}/pages`)
+    .attach('file', await boxesPng(), 'page 2.png')
+    .expect(201);
+  second = (added.body as { id: string }).id;
+});
+afterAll(() => server.stop());
+
+const plan = async (): Promise<JobPlan> =>
+  (await server.ask.get(`/api/jobs/${jobId}/plan?today=${TODAY}`).expect(200)).body as JobPlan;
+const work = (page: string, body: object, person = 'Ada') =>
+  server.ask.post(`/api/pages/${page}/time`).send({ person, stage: 'flats', day: TODAY, ...body });
+
+describe('time', () => {
+  const now = Date.now();
+  test('of two tabs of one person counts once, and of two persons twice', async () => {
+    const span = { fromMs: now - 60_000, toMs: now };
+    expect((await work(pageId, span).expect(201)).body).toEqual({ seconds: 60 });
+    expect((await work(second, { fromMs: now - 30_000, toMs: now + 10_000 }).expect(201)).body).toEqual({
+      seconds: 10,
+    });
+    expect((await work(pageId, span).expect(201)).body).toEqual({ seconds: 0 });
+    expect((await work(pageId, { ...span, stage: 'gaps' }, 'Béla').expect(201)).body).toEqual({ seconds: 60 });
+    const { pages } = await plan();
+    expect(pages.map(({ seconds }) => seconds)).toEqual([{ flats: 60, gaps: 60 }, { flats: 10 }]);
+  });
+  test('corrected by hand stands apart, and is billed with it', async () => {
+    const correction = { person: 'Ada', stage: 'flats', day: TODAY, minutes: 30, note: 'on paper, on the train' };
+    await server.ask.post(`/api/pages/${pageId}/time/corrections`).send(correction).expect(204);
+    const list = (await server.ask.get(`/api/jobs/${jobId}/time`)).body as WorkTimeView[];
+    expect(list).toContainEqual({ pageId, pageName: 'page 1', stage: 'flats', person: 'Ada', day: TODAY, byHand: true, seconds: 1800, note: 'on paper, on the train' }); // prettier-ignore
+    const csv = await server.ask.get(`/api/jobs/${jobId}/time-sheet.csv`).expect(200);
+    expect(csv.text).toContain(`${TODAY},Ada,page 1,flats,30,yes,"on paper, on the train"`);
+  });
+  test.each([
+    [{ fromMs: now, toMs: now - 1 }, /fromMs/],
+    [{ fromMs: now - 3_600_000, toMs: now }, /quarter of an hour/],
+    [{ fromMs: now, toMs: now + 3_600_000 }, /not yet to come/],
+    [{ fromMs: now, toMs: now, stage: 'lunch' }, /stage/],
+    [{ fromMs: now, toMs: now, person: '' }, /person/],
+  ])('is refused as %j', async (body, why) => {
+    expect(((await work(pageId, body).expect(400)).body as { detail: string }).detail).toMatch(why);
+  });
+});
+
+describe('the plan', () => {
+  test('keeps what is agreed about jobs and pages, several at once', async () => {
+    await server.ask
+      .patch(`/api/jobs/${jobId}/plan`)
+      .send({
+        series: 'The Understory Line 4',
+        client: 'Fern & Root',
+        rate: { per: 'page', amount: 40, currency: 'EUR' },
+        calendar: { weekdays: [1, 2, 3, 4], hoursADay: 4, daysOff: ['2026-12-24'] },
+      })
+      .expect(200);
+    const pages = { pageIds: [pageId, second], dueOn: '2026-12-04', person: 'Ada', agreed: 'lamplight in all panels' };
+    await server.ask.patch(`/api/jobs/${jobId}/pages/plan`).send(pages).expect(204);
+    await server.ask.patch(`/api/jobs/${jobId}/pages/plan`).send({ pageIds: [second], bookNumber: '12-13', isSpread: true }).expect(204); // prettier-ignore
+    const now = await plan();
+    expect(now).toMatchObject({ series: 'The Understory Line 4', client: 'Fern & Root', rate: { amount: 40 }, calendar: { hoursADay: 4 } }); // prettier-ignore
+    expect(now.pages.map(({ bookNumber, isSpread, dueOn, person }) => [bookNumber, isSpread, dueOn, person])).toEqual([
+      [null, false, '2026-12-04', 'Ada'],
+      ['12-13', true, '2026-12-04', 'Ada'],
+    ]);
+    await server.ask
+      .patch(`/api/jobs/${jobId}/pages/plan`)
+      .send({ pageIds: ['none'], person: 'x' })
+      .expect(404);
+    await server.ask
+      .patch(`/api/jobs/${jobId}/plan`)
+      .send({ rate: { per: 'day', amount: 1, currency: '' } })
+      .expect(400);
+  });
+
+  test('estimates pages from what was measured, and says when the job is done and what it pays', async () => {
+    let now = await plan();
+    await waitUntil(async () => (now = await plan()).pages.every(({ facts }) => facts !== null));
+    expect(now.pages[0]!.facts).toMatchObject({ regions: 4, isCertified: false });
+    const [first] = now.pages;
+    expect(first!.estimate!.minutes).toBeGreaterThan(5);
+    expect(now.forecast).toMatchObject({ minutesADay: 240, pace: 'calendar', doneOn: TODAY });
+    expect(now.pay!.total).toBe(80);
+    expect(now.pay!.perHourSoFar).toBe(0);
+    await handOff(server, jobId, [pageId], { format: 'png' });
+    now = await plan();
+    expect(now.pages.map(({ handedOff }) => handedOff)).toEqual(['now', null]);
+    // What went out is done; of the other page its estimate is left, less what was worked on it.
+    expect(now.forecast.minutesLeft).toBeCloseTo(now.pages[1]!.estimate!.minutes - 10 / 60);
+    expect(now.pay!.perHourSoFar).toBeGreaterThan(0);
+    await server.ask.get('/api/plans?today=yesterday').expect(400);
+  });
+});
+
+describe('the logbook', () => {
+  test('tells what was decided and what happened, by whom, and why where somebody says so', async () => {
+    const { revision } = (await server.ask.get(`/api/pages/${pageId}/document`)).body as { revision: number };
+    const edits = [{ key: 'waiver/halo/10,10', value: { reason: 'printed on grey' } }];
+    await server.ask
+      .post(`/api/pages/${pageId}/edits`)
+      .set('X-Jumble-Person', encodeURIComponent('Béla'))
+      .send({ baseRevision: revision, label: 'Let a halo stay', edits })
+      .expect(201);
+    const fill = [{ key: 'fill/20,20', value: { part: 'x', anchors: [[20, 20]], stamp: 0 } }];
+    await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: revision + 1, label: 'Give a region', edits: fill }).expect(201); // prettier-ignore
+    await server.ask
+      .put(`/api/pages/${second}/file`)
+      .attach('file', await boxesPng(130), 'page 2 v2.png')
+      .expect(200);
+    const log = async (search = ''): Promise<LogEntryView[]> =>
+      (await server.ask.get(`/api/jobs/${jobId}/logbook?search=${encodeURIComponent(search)}`).expect(200)).body as LogEntryView[]; // prettier-ignore
+    const all = await log();
+    expect(all[0]).toMatchObject({ kind: 'revised', what: 'Replaced its line art by page 2 v2.png', pageId: second });
+    expect(all[1]).toMatchObject({ kind: 'decision', what: 'Let a halo stay', who: 'Béla', pageName: 'page 1' });
+    expect(all.map(({ what }) => what)).not.toContain('Give a region');
+    expect(all.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['handoff', 'page', 'cast']));
+    await server.ask.put(`/api/jobs/${jobId}/logbook/${all[1]!.entry}/why`).send({ why: 'the editor asked for it' }).expect(204); // prettier-ignore
+    expect((await log('editor halo')).map(({ why }) => why)).toEqual(['the editor asked for it']);
+    expect(await log('nobody')).toEqual([]);
+    const csv = (await server.ask.get(`/api/jobs/${jobId}/logbook.csv?search=halo`).expect(200)).text;
+    expect(csv).toContain('decision,page 1,Let a halo stay,Béla,the editor asked for it');
+    await server.ask.put(`/api/jobs/${jobId}/logbook/else/1/why`).send({ why: 'x' }).expect(400);
+  });
+});

@@ -1,0 +1,167 @@
+import type { JobPlan, TimeStage } from '@jumble/contracts';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import dayjs from 'dayjs';
+import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
+import { GridComponent, TooltipComponent } from 'echarts/components';
+import { init, use as register, type EChartsCoreOption } from 'echarts/core';
+import { SVGRenderer } from 'echarts/renderers';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { tones } from '../theme.ts';
+import { minutesOf, STAGE_WORDS, today } from './plans.ts';
+
+register([BarChart, LineChart, ScatterChart, GridComponent, TooltipComponent, SVGRenderer]);
+
+const DAY_MS = 86_400_000;
+
+/** The figures of a chart, a row each. */
+type Table = readonly (readonly (string | number)[])[];
+
+/** Burn-down, minutes against regions, and the shares of the stages. */
+export function JobCharts({ plan }: { readonly plan: JobPlan }): ReactNode {
+  const burn = useMemo(() => burnDown(plan), [plan]);
+  const fit = useMemo(() => againstRegions(plan), [plan]);
+  const shares = useMemo(() => stageShares(plan), [plan]);
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 2, mb: 3 }}>
+      <Chart title="Minutes left, by day" name="burn-down" {...burn} />
+      <Chart title="Minutes against regions, by page" name="minutes-regions" {...fit} />
+      <Chart title="Minutes by stage" name="stages" {...shares} />
+    </Box>
+  );
+}
+
+interface Charted {
+  readonly option: EChartsCoreOption;
+  readonly table: Table;
+}
+
+const AXIS = { axisLabel: { fontSize: 10, color: tones.quiet }, splitLine: { lineStyle: { color: tones.chromeDark } } };
+const BASE = {
+  animation: false,
+  grid: { left: 44, right: 10, top: 12, bottom: 28 },
+  tooltip: { trigger: 'axis', confine: true },
+};
+
+/** What was left on each day, and what will be: most likely, and the ends of the band. */
+function burnDown({ days, forecast }: JobPlan): Charted {
+  const done = days.reduce((sum, { minutes }) => sum + minutes, 0);
+  let left = forecast.minutesLeft + done;
+  const past = days.map(({ day, minutes }): [string, number] => [day, (left -= minutes)]);
+  const from = today();
+  const to = (day: string | null): [string, number][] => (day === null ? [] : [[from, forecast.minutesLeft], [day, 0]]); // prettier-ignore
+  const line = (name: string, data: [string, number][], type: 'solid' | 'dashed' | 'dotted'): object => ({
+    type: 'line',
+    name,
+    data,
+    symbol: 'none',
+    lineStyle: { type, color: type === 'dotted' ? tones.line : tones.accent },
+    itemStyle: { color: tones.accent },
+  });
+  return {
+    option: {
+      ...BASE,
+      xAxis: {
+        type: 'time',
+        minInterval: DAY_MS,
+        splitLine: { show: false },
+        axisLabel: { ...AXIS.axisLabel, formatter: '{d} {MMM}', hideOverlap: true },
+      },
+      yAxis: { type: 'value', ...AXIS, splitNumber: 3 },
+      series: [
+        line('left', past, 'solid'),
+        line('most likely', to(forecast.doneOn), 'dashed'),
+        line('earliest', to(forecast.earliest), 'dotted'),
+        line('latest', to(forecast.latest), 'dotted'),
+      ],
+    },
+    table: [['day', 'minutes left'], ...past, ['', ''], ['done on', forecast.doneOn ?? ''], ['earliest', forecast.earliest ?? ''], ['latest', forecast.latest ?? '']], // prettier-ignore
+  };
+}
+
+/** Pages that were worked on, and what is expected of all. */
+function againstRegions({ pages }: JobPlan): Charted {
+  const worked = pages.flatMap((page): [number, number, string][] =>
+    minutesOf(page) < 1 ? [] : [[page.regionCount, Math.round(minutesOf(page)), page.name]],
+  );
+  const expected = pages
+    .flatMap((page): [number, number, string][] =>
+      page.estimate === null ? [] : [[page.regionCount, Math.round(page.estimate.minutes), page.name]],
+    )
+    .sort((a, b) => a[0] - b[0]);
+  return {
+    option: {
+      ...BASE,
+      tooltip: { trigger: 'item', confine: true, formatter: ({ data, seriesName }: { data: [number, number, string]; seriesName: string }) => `${data[2]}: ${data[1]} min ${seriesName}, ${data[0]} regions` }, // prettier-ignore
+      xAxis: { type: 'value', ...AXIS },
+      yAxis: { type: 'value', ...AXIS, splitNumber: 3 },
+      series: [
+        { type: 'line', name: 'expected', data: expected, symbol: 'emptyCircle', symbolSize: 5, lineStyle: { type: 'dashed', color: tones.line }, itemStyle: { color: tones.quiet } }, // prettier-ignore
+        { type: 'scatter', name: 'worked', data: worked, symbol: 'rect', symbolSize: 8, itemStyle: { color: tones.accent } }, // prettier-ignore
+      ],
+    },
+    table: [['page', 'regions', 'minutes worked', 'minutes expected'], ...pages.map((page) => [page.name, page.regionCount, Math.round(minutesOf(page)), page.estimate === null ? '' : Math.round(page.estimate.minutes)])], // prettier-ignore
+  };
+}
+
+function stageShares({ pages }: JobPlan): Charted {
+  const stages = Object.keys(STAGE_WORDS) as TimeStage[];
+  const minutes = stages.map((stage) =>
+    Math.round(pages.reduce((sum, page) => sum + (page.seconds[stage] ?? 0), 0) / 60),
+  );
+  return {
+    option: {
+      ...BASE,
+      grid: { ...BASE.grid, left: 58 },
+      xAxis: { type: 'value', ...AXIS },
+      yAxis: {
+        type: 'category',
+        inverse: true,
+        data: stages.map((stage) => STAGE_WORDS[stage]),
+        axisLabel: AXIS.axisLabel,
+      },
+      series: [
+        { type: 'bar', name: 'minutes', data: minutes, itemStyle: { color: tones.accent }, barCategoryGap: '30%' },
+      ],
+    },
+    table: [['stage', 'minutes'], ...stages.map((stage, k) => [STAGE_WORDS[stage], minutes[k]!])],
+  };
+}
+
+interface ChartProps extends Charted {
+  readonly title: string;
+  /** Of the file with its figures. */
+  readonly name: string;
+}
+
+function Chart({ title, name, option, table }: ChartProps): ReactNode {
+  const host = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const chart = init(host.current!, null, { renderer: 'svg' });
+    chart.setOption(option);
+    return () => chart.dispose();
+  }, [option]);
+  const csv = (): void => {
+    const quoted = (one: string | number): string => (typeof one === 'number' ? String(one) : `"${one.replace(/^([=+\-@])/, "'$1").replaceAll('"', '""')}"`); // prettier-ignore
+    const blob = new Blob([table.map((row) => row.map(quoted).join(',')).join('\n')], { type: 'text/csv' });
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(blob);
+    link.download = `${name}-${dayjs().format('YYYY-MM-DD')}.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <Box component="section" aria-label={title} sx={{ bgcolor: '#fff', border: `1px solid ${tones.line}`, p: 1 }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
+        <Typography variant="h3" component="h2" sx={{ flex: 1 }}>
+          {title}
+        </Typography>
+        <Button onClick={csv} aria-label={`Figures of ${title} as CSV`} sx={{ minWidth: 0, p: 0 }}>
+          CSV
+        </Button>
+      </Box>
+      <div ref={host} style={{ height: 190 }} role="img" aria-label={`${title} as a chart`} />
+    </Box>
+  );
+}

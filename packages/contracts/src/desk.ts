@@ -1,0 +1,243 @@
+import { cleanName, type EffortEstimate, type Forecast, type PageMeasures, type WorkCalendar } from '@jumble/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  Min,
+  ValidateBy,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
+
+/** Stages that time is counted on. */
+export const TIME_STAGES = ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'handoff'] as const;
+export type TimeStage = (typeof TIME_STAGES)[number];
+
+const DAY = /^\d{4}-\d\d-\d\d$/;
+/** A text in one line without control characters; empty for none. */
+function IsPlain(most: number): PropertyDecorator {
+  const isPlain = ValidateBy({
+    name: 'isPlain',
+    validator: {
+      validate: (value) => typeof value === 'string' && value.length <= most && value.trim() === cleanName(value),
+      defaultMessage: () => `must have at most ${most} characters in one line`,
+    },
+  });
+  return (target, property) => isPlain(target, property);
+}
+
+export class RateDto {
+  @IsIn(['page', 'hour', 'panel'])
+  per: 'page' | 'hour' | 'panel';
+
+  @IsNumber()
+  @Min(0)
+  @Max(100_000)
+  amount: number;
+
+  @IsPlain(8)
+  currency: string;
+}
+
+export class CalendarDto {
+  @IsArray()
+  @ArrayMaxSize(7)
+  @ArrayUnique()
+  @IsInt({ each: true })
+  @Min(0, { each: true })
+  @Max(6, { each: true })
+  weekdays: number[];
+
+  @IsNumber()
+  @Min(0)
+  @Max(24)
+  hoursADay: number;
+
+  @IsArray()
+  @ArrayMaxSize(400)
+  @Matches(DAY, { each: true })
+  daysOff: string[];
+}
+
+export class UpdateJobPlanDto {
+  @IsOptional()
+  @IsPlain(120)
+  series?: string;
+
+  @IsOptional()
+  @IsPlain(120)
+  client?: string;
+
+  @IsOptional()
+  @ValidateIf((plan: UpdateJobPlanDto) => plan.rate !== null)
+  @ValidateNested()
+  @Type(() => RateDto)
+  rate?: RateDto | null;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => CalendarDto)
+  calendar?: CalendarDto;
+}
+
+/** What is planned for several pages at once; what is left out stays. */
+export class UpdatePagePlansDto {
+  @IsArray()
+  @ArrayMaxSize(2000)
+  @ArrayUnique()
+  @IsString({ each: true })
+  pageIds: string[];
+
+  @IsOptional()
+  @IsPlain(12)
+  bookNumber?: string;
+
+  @IsOptional()
+  @IsBoolean()
+  isSpread?: boolean;
+
+  @IsOptional()
+  @ValidateIf((plan: UpdatePagePlansDto) => plan.dueOn !== null)
+  @IsISO8601({ strict: true })
+  @Length(10, 10)
+  dueOn?: string | null;
+
+  @IsOptional()
+  @IsPlain(60)
+  person?: string;
+
+  @IsOptional()
+  @IsPlain(300)
+  agreed?: string;
+}
+
+/** Time that was worked just now. */
+export class AddTimeDto {
+  @IsPlain(60)
+  @Length(1, 60)
+  person: string;
+
+  @IsIn(TIME_STAGES)
+  stage: TimeStage;
+
+  /** Of the browser, in ms since 1970. */
+  @IsInt()
+  @Min(0)
+  fromMs: number;
+
+  @IsInt()
+  @Min(0)
+  toMs: number;
+
+  /** The day it counts for, where the person is. */
+  @Matches(DAY)
+  day: string;
+}
+
+/** A correction of time by hand. */
+export class CorrectTimeDto {
+  @IsPlain(60)
+  @Length(1, 60)
+  person: string;
+
+  @IsIn(TIME_STAGES)
+  stage: TimeStage;
+
+  @Matches(DAY)
+  day: string;
+
+  /** What is added, or taken off. */
+  @IsInt()
+  @Min(-1440)
+  @Max(1440)
+  minutes: number;
+
+  @IsPlain(200)
+  note: string;
+}
+
+export class LogNoteDto {
+  @IsPlain(500)
+  why: string;
+}
+
+/** What is known of a page as it was drawn last. */
+export interface PageFacts extends PageMeasures {
+  readonly openGaps: number;
+  readonly isCertified: boolean;
+}
+
+export interface PagePlan {
+  readonly id: string;
+  readonly name: string;
+  readonly position: number;
+  readonly thumbnailHash: string | null;
+  readonly bookNumber: string | null;
+  readonly isSpread: boolean;
+  readonly dueOn: string | null;
+  readonly person: string | null;
+  readonly agreed: string | null;
+  readonly regionCount: number;
+  readonly filledCount: number;
+  /** Null while it is drawn for the first time. */
+  readonly facts: PageFacts | null;
+  /** Whether it went out as it is now, or as it was before; null for never. */
+  readonly handedOff: 'now' | 'before' | null;
+  /** Seconds that were worked on it, by stage; corrections by hand are among them. */
+  readonly seconds: Readonly<Partial<Record<TimeStage, number>>>;
+  readonly estimate: EffortEstimate | null;
+}
+
+export interface JobPlan {
+  readonly id: string;
+  readonly name: string;
+  readonly series: string | null;
+  readonly client: string | null;
+  readonly dueOn: string | null;
+  readonly rate: RateDto | null;
+  readonly calendar: WorkCalendar;
+  readonly pages: readonly PagePlan[];
+  readonly forecast: Forecast;
+  /** What the job pays, where it has a rate; per hour is of what was worked. */
+  readonly pay: {
+    readonly total: number;
+    readonly perHourSoFar: number | null;
+    readonly perHourExpected: number | null;
+  } | null;
+  /** Minutes worked by day, the earliest first. */
+  readonly days: readonly { readonly day: string; readonly minutes: number }[];
+}
+
+export interface WorkTimeView {
+  readonly pageId: string;
+  readonly pageName: string;
+  readonly stage: TimeStage;
+  readonly person: string;
+  readonly day: string;
+  readonly byHand: boolean;
+  readonly seconds: number;
+  readonly note: string | null;
+}
+
+/** Something that happened to a job. */
+export interface LogEntryView {
+  readonly entry: string;
+  readonly at: string;
+  readonly kind: string;
+  readonly what: string;
+  readonly who: string | null;
+  readonly why: string | null;
+  readonly pageId: string | null;
+  readonly pageName: string | null;
+}
