@@ -20,7 +20,14 @@ describe('requests', () => {
     expect(await request('POST', '/api/jobs', { name: 'Tram' })).toEqual({ id: 'j' });
     expect(await getJson('/api/jobs')).toEqual({ id: 'j' });
     expect(sent).toEqual([
-      ['/api/jobs', { method: 'POST', body: '{"name":"Tram"}', headers: { 'Content-Type': 'application/json' } }],
+      [
+        '/api/jobs',
+        {
+          method: 'POST',
+          body: '{"name":"Tram"}',
+          headers: { 'X-Jumble-Person': 'Me', 'Content-Type': 'application/json' },
+        },
+      ],
       ['/api/jobs', { method: 'GET' }],
     ]);
   });
@@ -73,6 +80,9 @@ describe('an upload', () => {
     open(...args: string[]): void {
       this.opened = args;
     }
+    setRequestHeader(name: string, value: string): void {
+      this.opened.push(`${name}: ${value}`);
+    }
     send(): void {
       // The test answers.
     }
@@ -104,7 +114,7 @@ describe('an upload', () => {
 
   test('tells how far it is and gives the page', async () => {
     const { done, shares, sending } = start();
-    expect(sending.opened).toEqual(['POST', '/api/jobs/j/pages']);
+    expect(sending.opened).toEqual(['POST', '/api/jobs/j/pages', 'X-Jumble-Person: Me']);
     sending.upload.onprogress!({ lengthComputable: true, loaded: 3, total: 4 });
     sending.upload.onprogress!({ lengthComputable: false, loaded: 3, total: 0 });
     Object.assign(sending, { status: 201, response: { id: 'p' } });

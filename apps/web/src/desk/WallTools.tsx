@@ -54,6 +54,7 @@ export function WallTools(props: WallToolsProps): ReactNode {
         <label>
           Next{' '}
           <select
+            aria-label="Next"
             value={filter.stage}
             style={select}
             onChange={(event) => onFilter({ ...filter, stage: event.target.value as WallFilter['stage'] })}
@@ -73,6 +74,7 @@ export function WallTools(props: WallToolsProps): ReactNode {
           <label>
             Who{' '}
             <select
+              aria-label="Who"
               value={filter.person}
               style={select}
               onChange={(event) => onFilter({ ...filter, person: event.target.value })}

@@ -1,0 +1,95 @@
+import { describe, expect, test } from '@jest/globals';
+import type { JobPlan, PagePlan } from '@jumble/contracts';
+import { DEFAULT_CALENDAR } from '@jumble/core';
+import { render, screen } from '@testing-library/react';
+import { MemoryRouter } from 'react-router';
+import { DeskSentences } from './DeskSentences.tsx';
+import { dayWords, forecastWords, hoursText, nextStep, openPages } from './plans.ts';
+import { ALL_PAGES, isShown } from './WallTools.tsx';
+
+const facts = { regions: 40, gaps: 6, looseEnds: 9, panels: 3, openGaps: 0, isCertified: false };
+const page = (over: Partial<PagePlan> = {}): PagePlan => ({
+  id: 'p',
+  name: 'Page 1',
+  position: 0,
+  thumbnailHash: null,
+  bookNumber: null,
+  isSpread: false,
+  dueOn: null,
+  person: null,
+  agreed: null,
+  regionCount: 40,
+  filledCount: 40,
+  facts,
+  handedOff: null,
+  seconds: {},
+  estimate: null,
+  ...over,
+});
+const job = (pages: readonly PagePlan[], over: Partial<JobPlan> = {}): JobPlan => ({
+  id: 'j',
+  name: 'Night tram',
+  series: null,
+  client: null,
+  dueOn: null,
+  rate: null,
+  calendar: DEFAULT_CALENDAR,
+  pages,
+  forecast: { minutesLeft: 0, minutesADay: 360, pace: 'calendar', doneOn: null, earliest: null, latest: null },
+  pay: null,
+  days: [],
+  ...over,
+});
+
+describe('what is next on a page', () => {
+  test.each([
+    [{ facts: { ...facts, openGaps: 6 }, filledCount: 0 }, 'gaps', '6 gaps to rule on'],
+    [{ facts: { ...facts, openGaps: 6 }, filledCount: 39 }, 'flats', '1 region without a part'],
+    [{ facts: { ...facts, openGaps: 1 } }, 'gaps', '1 gap to rule on'],
+    [{}, 'check', 'to be checked'],
+    [{ facts: { ...facts, isCertified: true } }, 'handoff', 'to be handed off'],
+    [{ facts: { ...facts, isCertified: true }, handedOff: 'before' }, 'handoff', 'changed since it was handed off'],
+  ] as const)('of %j is %s: %s', (over, stage, words) => {
+    expect(nextStep(page(over))).toEqual({ stage, words });
+  });
+  test('is nothing once it is handed off as it is', () => {
+    expect(nextStep(page({ handedOff: 'now' }))).toBeNull();
+  });
+});
+
+describe('the desk in words', () => {
+  test('begins with what is due first', () => {
+    const jobs = [
+      job([page({ id: 'a' }), page({ id: 'b', dueOn: '2026-12-01' })]),
+      job([page({ id: 'c', dueOn: '2026-11-20' }), page({ id: 'd', handedOff: 'now', dueOn: '2026-01-01' })]),
+    ];
+    expect(openPages(jobs).map((one) => one.page.id)).toEqual(['c', 'b', 'a']);
+    render(
+      <MemoryRouter>
+        <DeskSentences plans={jobs} />
+      </MemoryRouter>,
+    );
+    expect(screen.getAllByRole('link', { name: 'Page 1 of Night tram' })[0]!.getAttribute('href')).toBe('/jobs/j/pages/c/check'); // prettier-ignore
+  });
+
+  test('says when a job is done, in a band, and against its deadline', () => {
+    const forecast = { minutesLeft: 900, minutesADay: 120, pace: 'last days', doneOn: '2026-12-09', earliest: '2026-12-08', latest: '2026-12-10' } as const; // prettier-ignore
+    const said = forecastWords(job([page()], { forecast, dueOn: '2026-12-07' }));
+    expect(said).toBe('About 15 h are left; at 2 h a day (the last five working days) it is done on 9 Dec, between 8 Dec and 10 Dec: 2 days late.'); // prettier-ignore
+    expect(forecastWords(job([page()], { forecast, dueOn: '2026-12-10' }))).toMatch(/1 day to spare\.$/);
+    expect(forecastWords(job([]))).toBe('It has no pages yet.');
+    expect(forecastWords(job([page({ handedOff: 'now' })]))).toMatch(/handed off as they are/);
+    expect([hoursText(4), hoursText(60), hoursText(95.4)]).toEqual(['4 min', '1 h', '1 h 35 min']);
+    expect([dayWords('2026-12-01', '2026-11-30'), dayWords('2026-11-28', '2026-11-30')]).toEqual(['Tue 1 Dec (tomorrow)', 'Sat 28 Nov (2 days ago)']); // prettier-ignore
+  });
+
+  test('shows pages of the wall by what is next, by who, and those that are late', () => {
+    const plan = job([], { dueOn: '2020-01-01' });
+    const one = page({ person: 'Ada' });
+    expect(isShown(plan, one, ALL_PAGES)).toBe(true);
+    expect(isShown(plan, one, { ...ALL_PAGES, stage: 'flats' })).toBe(false);
+    expect(isShown(plan, one, { ...ALL_PAGES, person: 'Béla' })).toBe(false);
+    expect(isShown(plan, one, { stage: 'check', person: 'Ada', late: true })).toBe(true);
+    expect(isShown(plan, page({ handedOff: 'now' }), { ...ALL_PAGES, late: true })).toBe(false);
+  });
+});
