@@ -116,28 +116,6 @@ try {
     ]);
   });
   if (wanted.length === 0 || wanted.includes('surround')) await page.mouse.up();
-  await shoot('silhouette', async () => {
-    await open(1, 'flats');
-    await page.keyboard.press('Shift+2');
-    await page.keyboard.press('/');
-    await page.keyboard.press('2');
-    await loop([
-      [1280, 2350],
-      [1200, 2480],
-      [1190, 2700],
-      [1210, 2920],
-      [1300, 3040],
-      [1480, 3010],
-      [1490, 2880],
-      [1460, 2680],
-      [1440, 2560],
-      [1530, 2480],
-      [1500, 2380],
-      [1400, 2320],
-    ]);
-  });
-  if (wanted.length === 0 || wanted.includes('silhouette')) await page.keyboard.press('Escape');
-  if (wanted.length === 0 || wanted.includes('silhouette')) await page.mouse.up();
   await shoot('marks', async () => {
     await open(2, 'flats');
     const marks = await roughMarks(2);
@@ -320,6 +298,27 @@ try {
       .getByText(/SHA-256/)
       .first()
       .waitFor({ timeout: 90_000 });
+  });
+  await shoot('time', async () => {
+    // Two weeks of made-up work: fourteen minutes at a time, as a browser would send them.
+    const began = Date.now() - 14 * 14 * 60_000;
+    for (let k = 0; k < 14; k++) {
+      const day = new Date(began - (14 - k) * 86_400_000);
+      const stage = ['lineart', 'gaps', 'flats', 'flats', 'flats', 'trap', 'holds'][k % 7];
+      await fetch(`${address}/api/pages/${job.pages[k % 2].id}/time`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          person: 'Ada',
+          stage,
+          fromMs: began + k * 14 * 60_000,
+          toMs: began + (k + 1) * 14 * 60_000,
+          day: day.toISOString().slice(0, 10),
+        }),
+      });
+    }
+    await page.goto(`${address}/jobs/${job.id}/time`);
+    await page.getByRole('cell', { name: 'Ada' }).first().waitFor();
   });
   await shoot('outbox', async () => {
     await page.goto(`${address}/outbox`);

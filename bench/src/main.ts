@@ -1,5 +1,6 @@
 import { measureChaos } from './chaos/measureChaos.ts';
 import { measureLineArt } from './lineart/measureLineArt.ts';
+import { measureDesk } from './desk/measureDesk.ts';
 import { measureFlats } from './flats/measureFlats.ts';
 import { measureSchools } from './flats/measureSchools.ts';
 import { measureGaps } from './gaps/measureGaps.ts';
@@ -8,7 +9,7 @@ import { measureInterface } from './interface/measureInterface.ts';
 import { measureKernels } from './measureKernels.ts';
 import { printTable, type Row } from './printTable.ts';
 
-/** `npm run bench [kernels|lineart|gaps|flats|schools|interface|handoff|chaos]`: one part, or everything but chaos, which measures no speed. */
+/** `npm run bench [kernels|lineart|gaps|flats|schools|interface|handoff|desk|chaos]`: one part, or everything but chaos, which measures no speed. */
 const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] = [
   ['kernels', measureKernels],
   ['lineart', measureLineArt],
@@ -17,6 +18,7 @@ const parts: readonly [string, () => Promise<{ title: string; rows: Row[] }>][] 
   ['schools', measureSchools],
   ['interface', measureInterface],
   ['handoff', measureHandoff],
+  ['desk', measureDesk],
   ['chaos', measureChaos],
 ];
 const wanted = process.argv[2];

@@ -71,9 +71,15 @@ test('delivery rules, the outbox and the dialogs of the desk can be used by ever
   await page.goto(`${server.address}/outbox`);
   await expect(page.getByText(/SHA-256/)).toBeVisible();
   expect(await violations(page)).toEqual([]);
-  for (const name of ['Hand off pages', 'Check flats from elsewhere']) {
+  for (const view of ['time', 'logbook']) {
+    await page.goto(`${jobUrl}/${view}`);
+    await expect(page.getByRole('link', { name: /CSV/ })).toBeVisible();
+    await expect(page.getByText(/About|handed off/i).first()).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+  }
+  for (const name of ['Plan', 'Hand off pages', 'Check flats from elsewhere']) {
     await page.goto(jobUrl);
-    await page.getByRole('button', { name }).click();
+    await page.getByRole('button', { name, exact: true }).click();
     await expect(page.getByRole('dialog')).toBeVisible();
     expect(await violations(page)).toEqual([]);
   }

@@ -60,6 +60,10 @@ export function openReader(dataFolder: string): Promise<DataSource> {
     driver: Database,
     entities: ENTITIES,
     timeout: READER_WAIT_MS,
+    // Benchmarks count them.
+    ...(process.env.JUMBLE_LOG_QUERIES === '1'
+      ? { logging: ['query' as const], logger: 'simple-console' as const }
+      : {}),
     prepareDatabase: (database: Database.Database) => void database.pragma('query_only = ON'),
   }).initialize();
 }

@@ -198,11 +198,13 @@ function pagePlan(row: PageRow, times: readonly TimeRow[], estimate: (page: Page
   };
 }
 
-/** What is left to do on a page; nothing once it went out as it is. */
-function leftOf({ handedOff, estimate, seconds }: PagePlan): { minutes: number; deviation: number }[] {
+/** What is left to do on a page: what was not worked yet, or what its open regions come to; nothing once it went out as it is. */
+function leftOf(page: PagePlan): { minutes: number; deviation: number }[] {
+  const { handedOff, estimate, seconds, regionCount, filledCount } = page;
   if (handedOff === 'now' || estimate === null) return [];
   const worked = Object.values(seconds).reduce((sum, one) => sum + one, 0) / 60;
-  const minutes = Math.max(LEAST_LEFT * estimate.minutes, estimate.minutes - worked);
+  const openShare = regionCount === 0 ? 0 : (regionCount - filledCount) / regionCount;
+  const minutes = Math.max(Math.max(LEAST_LEFT, openShare) * estimate.minutes, estimate.minutes - worked);
   return [{ minutes, deviation: (estimate.deviation * minutes) / estimate.minutes }];
 }
 
