@@ -41,7 +41,7 @@ async function violations(page: Page): Promise<string[]> {
 
 test('the desk and a job can be used by everyone', async ({ page }) => {
   await page.goto(server.address);
-  await expect(page.getByRole('link', { name: 'Teatime' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Teatime', exact: true })).toBeVisible();
   expect(await violations(page)).toEqual([]);
   await page.goto(jobUrl);
   await expect(page.getByRole('link', { name: /teapot/ })).toBeVisible();
