@@ -19,3 +19,4 @@ export * from './tiff/TiffWriter.ts';
 export * from './handoff/buildProof.ts';
 export * from './handoff/PageSamples.ts';
 export * from './tiff/readTiffPages.ts';
+export * from './pdf/tableToPdf.ts';

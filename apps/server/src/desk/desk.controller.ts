@@ -8,7 +8,7 @@ import {
   type LogEntryView,
   type WorkTimeView,
 } from '@jumble/contracts';
-import { tableToCsv } from '@jumble/formats';
+import { tableToCsv, tableToPdf, type PdfColumn } from '@jumble/formats';
 import { Body, Controller, Get, HttpCode, Inject, Param, Patch, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { DomainError } from '../errors/DomainError.ts';
@@ -73,7 +73,17 @@ export class DeskController {
   /** The time sheet, to be billed. */
   @Get('jobs/:id/time-sheet.csv')
   async timeSheet(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    const rows = (await this.times.list(id)).map((one) => ({
+    response.type('text/csv').attachment('time-sheet.csv').send(tableToCsv(TIME_COLUMNS.map(({ field }) => field), await this.timeRows(id))); // prettier-ignore
+  }
+
+  @Get('jobs/:id/time-sheet.pdf')
+  async timePdf(@Param('id') id: string, @Res() response: Response): Promise<void> {
+    const { name } = await this.plans.one(id, dayFrom(undefined));
+    await sendPdf(response, 'time-sheet.pdf', `Time of ${name}`, TIME_COLUMNS, await this.timeRows(id));
+  }
+
+  private async timeRows(id: string): Promise<Record<string, string | number>[]> {
+    return (await this.times.list(id)).map((one) => ({
       day: one.day,
       person: one.person,
       page: one.pageName,
@@ -82,8 +92,6 @@ export class DeskController {
       'by hand': one.byHand ? 'yes' : '',
       note: one.note ?? '',
     }));
-    const fields = ['day', 'person', 'page', 'stage', 'minutes', 'by hand', 'note'];
-    response.type('text/csv').attachment('time-sheet.csv').send(tableToCsv(fields, rows));
   }
 
   @Get('jobs/:id/logbook')
@@ -97,7 +105,22 @@ export class DeskController {
     @Query('search') search: string | undefined,
     @Res() response: Response,
   ): Promise<void> {
-    const rows = (await this.logbook.of(id, search ?? '')).map(({ at, kind, what, who, why, pageName }) => ({
+    const csv = tableToCsv(LOG_COLUMNS.map(({ field }) => field), await this.logRows(id, search)); // prettier-ignore
+    response.type('text/csv').attachment('logbook.csv').send(csv);
+  }
+
+  @Get('jobs/:id/logbook.pdf')
+  async logPdf(
+    @Param('id') id: string,
+    @Query('search') search: string | undefined,
+    @Res() response: Response,
+  ): Promise<void> {
+    const { name } = await this.plans.one(id, dayFrom(undefined));
+    await sendPdf(response, 'logbook.pdf', `Logbook of ${name}`, LOG_COLUMNS, await this.logRows(id, search));
+  }
+
+  private async logRows(id: string, search = ''): Promise<Record<string, string>[]> {
+    return (await this.logbook.of(id, search)).map(({ at, kind, what, who, why, pageName }) => ({
       at,
       kind,
       page: pageName ?? '',
@@ -105,8 +128,6 @@ export class DeskController {
       who: who ?? '',
       why: why ?? '',
     }));
-    const csv = tableToCsv(['at', 'kind', 'page', 'what', 'who', 'why'], rows);
-    response.type('text/csv').attachment('logbook.csv').send(csv);
   }
 
   @Put('jobs/:id/logbook/:table/:number/why')
@@ -119,6 +140,35 @@ export class DeskController {
   ): Promise<void> {
     return this.logbook.note(id, `${table}/${number}`, why);
   }
+}
+
+const TIME_COLUMNS: readonly PdfColumn[] = [
+  { field: 'day', share: 2 },
+  { field: 'person', share: 2 },
+  { field: 'page', share: 3 },
+  { field: 'stage', share: 2 },
+  { field: 'minutes', share: 1 },
+  { field: 'by hand', share: 1 },
+  { field: 'note', share: 4 },
+];
+const LOG_COLUMNS: readonly PdfColumn[] = [
+  { field: 'at', share: 4 },
+  { field: 'kind', share: 2 },
+  { field: 'page', share: 3 },
+  { field: 'what', share: 8 },
+  { field: 'who', share: 2 },
+  { field: 'why', share: 5 },
+];
+
+async function sendPdf(
+  response: Response,
+  file: string,
+  title: string,
+  columns: readonly PdfColumn[],
+  rows: readonly Readonly<Record<string, string | number>>[],
+): Promise<void> {
+  const bytes = await tableToPdf(title, columns, rows);
+  response.type('application/pdf').attachment(file).send(Buffer.from(bytes));
 }
 
 function dayFrom(text: string | undefined): string {

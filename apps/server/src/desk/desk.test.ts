@@ -134,6 +134,10 @@ describe('the logbook', () => {
     expect(await log('nobody')).toEqual([]);
     const csv = (await server.ask.get(`/api/jobs/${jobId}/logbook.csv?search=halo`).expect(200)).text;
     expect(csv).toContain('decision,page 1,Let a halo stay,Béla,the editor asked for it');
+    for (const name of ['logbook', 'time-sheet']) {
+      const pdf = await server.ask.get(`/api/jobs/${jobId}/${name}.pdf`).responseType('blob').expect(200);
+      expect((pdf.body as Buffer).subarray(0, 5).toString()).toBe('%PDF-');
+    }
     await server.ask.put(`/api/jobs/${jobId}/logbook/else/1/why`).send({ why: 'x' }).expect(400);
   });
 });

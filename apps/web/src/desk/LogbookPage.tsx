@@ -31,9 +31,14 @@ export function LogbookPage(): ReactNode {
       title="Logbook"
       parent={{ label: plan?.name ?? 'Job', to: `/jobs/${jobId}` }}
       actions={
-        <a href={`/api/jobs/${jobId}/logbook.csv${query}`} download>
-          As CSV
-        </a>
+        <>
+          <a href={`/api/jobs/${jobId}/logbook.csv${query}`} download>
+            As CSV
+          </a>
+          <a href={`/api/jobs/${jobId}/logbook.pdf${query}`} download>
+            As PDF
+          </a>
+        </>
       }
     >
       <TextField

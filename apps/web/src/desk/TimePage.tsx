@@ -31,9 +31,14 @@ export function TimePage(): ReactNode {
       parent={{ label: plan?.name ?? 'Job', to: `/jobs/${jobId}` }}
       subtitle={plan !== undefined && <Typography variant="body2">{forecastWords(plan)}</Typography>}
       actions={
-        <a href={`/api/jobs/${jobId}/time-sheet.csv`} download>
-          Time sheet as CSV
-        </a>
+        <>
+          <a href={`/api/jobs/${jobId}/time-sheet.csv`} download>
+            Time sheet as CSV
+          </a>
+          <a href={`/api/jobs/${jobId}/time-sheet.pdf`} download>
+            As PDF
+          </a>
+        </>
       }
     >
       {error !== undefined && <Alert severity="error">{error.message}</Alert>}
