@@ -197,6 +197,8 @@ export interface PagePlan {
   /** Seconds that were worked on it, by stage; corrections by hand are among them. */
   readonly seconds: Readonly<Partial<Record<TimeStage, number>>>;
   readonly estimate: EffortEstimate | null;
+  /** What is left to do, in minutes; null once it went out as it is, and while nobody knows. */
+  readonly left: { readonly minutes: number; readonly deviation: number } | null;
 }
 
 export interface JobPlan {
@@ -209,6 +211,8 @@ export interface JobPlan {
   readonly calendar: WorkCalendar;
   readonly pages: readonly PagePlan[];
   readonly forecast: Forecast;
+  /** Minutes on each of the last working days, the latest last. */
+  readonly lastDays: readonly number[];
   /** What the job pays, where it has a rate; per hour is of what was worked. */
   readonly pay: {
     readonly total: number;

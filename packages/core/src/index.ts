@@ -321,4 +321,11 @@ export {
   type EffortTerm,
   type PageMeasures,
 } from './desk/estimateEffort.ts';
-export { DEFAULT_CALENDAR, forecast, workingDaysBefore, type Forecast, type WorkCalendar } from './desk/forecast.ts';
+export {
+  DEFAULT_CALENDAR,
+  forecast,
+  workingDaysBefore,
+  workingDaysFrom,
+  type Forecast,
+  type WorkCalendar,
+} from './desk/forecast.ts';

@@ -155,7 +155,7 @@ function planOf(
   const days = new Map<string, number>();
   for (const { id } of rows)
     for (const { day, seconds } of timesOf.get(id) ?? []) days.set(day, (days.get(day) ?? 0) + seconds / 60);
-  const left = pages.flatMap((page) => leftOf(page));
+  const left = pages.flatMap((page) => page.left ?? []);
   const lastDays = workingDaysBefore(calendar, today, PACE_DAYS).map((day) => days.get(day) ?? 0);
   const rate = job.rate === null ? null : (JSON.parse(job.rate) as RateDto);
   const workedMinutes = [...days.values()].reduce((sum, one) => sum + one, 0);
@@ -169,6 +169,7 @@ function planOf(
     calendar,
     pages,
     forecast: forecast({ left, lastDays, calendar, from: today }),
+    lastDays,
     pay: rate === null ? null : payOf(rate, pages, workedMinutes, left),
     days: [...days].sort(([a], [b]) => (a < b ? -1 : 1)).map(([day, minutes]) => ({ day, minutes })),
   };
@@ -179,7 +180,7 @@ function pagePlan(row: PageRow, times: readonly TimeRow[], estimate: (page: Page
   const seconds: Partial<Record<TimeStage, number>> = {};
   for (const one of times) seconds[one.stage] = (seconds[one.stage] ?? 0) + one.seconds;
   const { id, name, position, thumbnailHash, bookNumber, dueOn, person, agreed, regionCount, filledCount } = row;
-  return {
+  const plan = {
     id,
     name,
     position,
@@ -192,20 +193,21 @@ function pagePlan(row: PageRow, times: readonly TimeRow[], estimate: (page: Page
     regionCount,
     filledCount,
     facts,
-    handedOff: row.handedOff === null ? null : row.handedOff >= row.revision ? 'now' : 'before',
+    handedOff: row.handedOff === null ? null : row.handedOff >= row.revision ? ('now' as const) : ('before' as const),
     seconds,
     estimate: facts === null ? null : estimate(facts),
   };
+  return { ...plan, left: leftOf(plan) };
 }
 
 /** What is left to do on a page: what was not worked yet, or what its open regions come to; nothing once it went out as it is. */
-function leftOf(page: PagePlan): { minutes: number; deviation: number }[] {
+function leftOf(page: Omit<PagePlan, 'left'>): PagePlan['left'] {
   const { handedOff, estimate, seconds, regionCount, filledCount } = page;
-  if (handedOff === 'now' || estimate === null) return [];
+  if (handedOff === 'now' || estimate === null) return null;
   const worked = Object.values(seconds).reduce((sum, one) => sum + one, 0) / 60;
   const openShare = regionCount === 0 ? 0 : (regionCount - filledCount) / regionCount;
   const minutes = Math.max(Math.max(LEAST_LEFT, openShare) * estimate.minutes, estimate.minutes - worked);
-  return [{ minutes, deviation: (estimate.deviation * minutes) / estimate.minutes }];
+  return { minutes, deviation: (estimate.deviation * minutes) / estimate.minutes };
 }
 
 function payOf(

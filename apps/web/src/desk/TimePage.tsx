@@ -14,7 +14,7 @@ import { person } from '../api/person.ts';
 import { tones } from '../theme.ts';
 import { DeskFrame } from './DeskFrame.tsx';
 import { JobCharts } from './JobCharts.tsx';
-import { forecastWords, hoursText, STAGE_WORDS, today, usePlan } from './plans.ts';
+import { dayWords, forecastWords, hoursText, STAGE_WORDS, today, usePlan, whatIf, type WhatIf } from './plans.ts';
 
 /** Time that was worked on a job, what follows from it, and the sheet that is billed. */
 export function TimePage(): ReactNode {
@@ -43,6 +43,7 @@ export function TimePage(): ReactNode {
     >
       {error !== undefined && <Alert severity="error">{error.message}</Alert>}
       {plan !== undefined && <Pay plan={plan} />}
+      {plan !== undefined && plan.forecast.minutesLeft > 0 && <WhatIfLine plan={plan} />}
       {plan !== undefined && <JobCharts plan={plan} />}
       {times !== undefined && <Sheet times={times} />}
       {plan !== undefined && plan.pages.length > 0 && <Correction plan={plan} onChanged={changed} />}
@@ -60,6 +61,42 @@ function Pay({ plan: { pay, rate } }: { readonly plan: JobPlan }): ReactNode {
       {pay.perHourExpected !== null && `; that will be ${money(pay.perHourExpected)} an hour`}
       {pay.perHourSoFar !== null && `, ${money(pay.perHourSoFar)} so far`}.
     </Typography>
+  );
+}
+
+/** What slips when something is otherwise than it is. */
+function WhatIfLine({ plan }: { readonly plan: JobPlan }): ReactNode {
+  const [asked, setAsked] = useState<WhatIf>({ pages: 0, daysAway: 0, pace: plan.forecast.pace });
+  const number = (field: 'pages' | 'daysAway', label: string): ReactNode => (
+    <input
+      type="number"
+      aria-label={label}
+      min={0}
+      max={200}
+      value={asked[field]}
+      onChange={(event) => {
+        const value = Math.floor(Number(event.target.value));
+        if (value >= 0 && value <= 200) setAsked({ ...asked, [field]: value });
+      }}
+      style={{ font: 'inherit', width: 52 }}
+    />
+  );
+  const would = whatIf(plan, asked, today());
+  return (
+    <Box role="group" aria-label="What if" sx={{ fontSize: 13, mb: 2 }}>
+      With {number('pages', 'Pages more')} pages more, {number('daysAway', 'Days away')} days away, at{' '}
+      <select
+        aria-label="Pace"
+        value={asked.pace}
+        onChange={(event) => setAsked({ ...asked, pace: event.target.value as WhatIf['pace'] })}
+        style={{ font: 'inherit' }}
+      >
+        <option value="last days">the pace of the last days</option>
+        <option value="calendar">the hours of the calendar</option>
+      </select>
+      : <b>{would.doneOn === null ? 'never done' : `done on ${dayWords(would.doneOn, today())}`}</b>
+      {plan.dueOn !== null && would.doneOn !== null && would.doneOn > plan.dueOn && ', after its deadline'}.
+    </Box>
   );
 }
 

@@ -4,7 +4,7 @@ import { DEFAULT_CALENDAR } from '@jumble/core';
 import { render, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { DeskSentences } from './DeskSentences.tsx';
-import { dayWords, forecastWords, hoursText, nextStep, openPages } from './plans.ts';
+import { dayWords, forecastWords, hoursText, nextStep, openPages, whatIf } from './plans.ts';
 import { ALL_PAGES, isShown } from './WallTools.tsx';
 
 const facts = { regions: 40, gaps: 6, looseEnds: 9, panels: 3, openGaps: 0, isCertified: false };
@@ -24,6 +24,7 @@ const page = (over: Partial<PagePlan> = {}): PagePlan => ({
   handedOff: null,
   seconds: {},
   estimate: null,
+  left: null,
   ...over,
 });
 const job = (pages: readonly PagePlan[], over: Partial<JobPlan> = {}): JobPlan => ({
@@ -36,6 +37,7 @@ const job = (pages: readonly PagePlan[], over: Partial<JobPlan> = {}): JobPlan =
   calendar: DEFAULT_CALENDAR,
   pages,
   forecast: { minutesLeft: 0, minutesADay: 360, pace: 'calendar', doneOn: null, earliest: null, latest: null },
+  lastDays: [],
   pay: null,
   days: [],
   ...over,
@@ -81,6 +83,17 @@ describe('the desk in words', () => {
     expect(forecastWords(job([page({ handedOff: 'now' })]))).toMatch(/handed off as they are/);
     expect([hoursText(4), hoursText(60), hoursText(95.4)]).toEqual(['4 min', '1 h', '1 h 35 min']);
     expect([dayWords('2026-12-01', '2026-11-30'), dayWords('2026-11-28', '2026-11-30')]).toEqual(['Tue 1 Dec (tomorrow)', 'Sat 28 Nov (2 days ago)']); // prettier-ignore
+  });
+
+  test('says what slips when pages are added, somebody is away, or another pace holds', () => {
+    const left = { minutes: 300, deviation: 0 };
+    const plan = job([page({ left }), page({ left })], { lastDays: [60, 60], forecast: { minutesLeft: 600, minutesADay: 60, pace: 'last days', doneOn: null, earliest: null, latest: null } }); // prettier-ignore
+    // 2026-11-30 is a Monday: ten working days of an hour.
+    const on = '2026-11-30';
+    expect(whatIf(plan, { pages: 0, daysAway: 0, pace: 'last days' }, on).doneOn).toBe('2026-12-11');
+    expect(whatIf(plan, { pages: 1, daysAway: 0, pace: 'last days' }, on).doneOn).toBe('2026-12-18');
+    expect(whatIf(plan, { pages: 0, daysAway: 3, pace: 'last days' }, on).doneOn).toBe('2026-12-16');
+    expect(whatIf(plan, { pages: 0, daysAway: 0, pace: 'calendar' }, on).doneOn).toBe('2026-12-01');
   });
 
   test('shows pages of the wall by what is next, by who, and those that are late', () => {

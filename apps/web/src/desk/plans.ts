@@ -1,4 +1,5 @@
 import type { JobPlan, PagePlan, TimeStage } from '@jumble/contracts';
+import { forecast, workingDaysFrom, type Forecast } from '@jumble/core';
 import dayjs from 'dayjs';
 import useSWR, { type SWRResponse } from 'swr';
 import { counted } from '../measures.ts';
@@ -100,3 +101,34 @@ export const STAGE_WORDS: Readonly<Record<TimeStage, string>> = {
   check: 'Check',
   handoff: 'Hand off',
 };
+
+/** What could be otherwise than it is. */
+export interface WhatIf {
+  /** Pages that are added, each like those of the job. */
+  readonly pages: number;
+  /** Working days from today on that nobody works. */
+  readonly daysAway: number;
+  readonly pace: Forecast['pace'];
+}
+
+/** The forecast of a job if something were otherwise. */
+export function whatIf(
+  { pages, calendar, lastDays }: JobPlan,
+  { pages: more, daysAway, pace }: WhatIf,
+  on: string,
+): Forecast {
+  const left = pages.flatMap((page) => page.left ?? []);
+  const estimates = pages.flatMap(({ estimate, left: own }) => estimate ?? own ?? []);
+  const mean = (of: (one: { minutes: number; deviation: number }) => number): number =>
+    estimates.length === 0 ? 0 : estimates.reduce((sum, one) => sum + of(one), 0) / estimates.length;
+  const added = Array.from({ length: more }, () => ({
+    minutes: mean((one) => one.minutes),
+    deviation: mean((one) => one.deviation),
+  }));
+  return forecast({
+    left: [...left, ...added],
+    lastDays: pace === 'calendar' ? [] : lastDays,
+    calendar: { ...calendar, daysOff: [...calendar.daysOff, ...workingDaysFrom(calendar, on, daysAway)] },
+    from: on,
+  });
+}

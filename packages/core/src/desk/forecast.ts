@@ -67,7 +67,7 @@ function dayAfter(minutes: number, minutesADay: number, calendar: WorkCalendar, 
   return null;
 }
 
-export function isWorkingDay({ weekdays, daysOff }: WorkCalendar, day: Date): boolean {
+function isWorkingDay({ weekdays, daysOff }: WorkCalendar, day: Date): boolean {
   return weekdays.includes(day.getUTCDay()) && !daysOff.includes(dayOf(day));
 }
 
@@ -75,11 +75,19 @@ const dayOf = (day: Date): string => day.toISOString().slice(0, 10);
 
 /** The last working days before one, the latest last. */
 export function workingDaysBefore(calendar: WorkCalendar, day: string, count: number): string[] {
+  return workingDays(calendar, day, count, -1).reverse();
+}
+
+/** The next working days from one on, itself among them where it is one. */
+export function workingDaysFrom(calendar: WorkCalendar, day: string, count: number): string[] {
+  return workingDays(calendar, day, count, 1);
+}
+
+function workingDays(calendar: WorkCalendar, day: string, count: number, step: 1 | -1): string[] {
   const days: string[] = [];
   const at = new Date(`${day}T00:00:00Z`);
-  for (let k = 0; k < MOST_DAYS && days.length < count; k++) {
-    at.setUTCDate(at.getUTCDate() - 1);
-    if (isWorkingDay(calendar, at)) days.unshift(dayOf(at));
-  }
+  if (step === -1) at.setUTCDate(at.getUTCDate() - 1);
+  for (let k = 0; k < MOST_DAYS && days.length < count; k++, at.setUTCDate(at.getUTCDate() + step))
+    if (isWorkingDay(calendar, at)) days.push(dayOf(at));
   return days;
 }
