@@ -79,7 +79,7 @@ const GUIDE_ROOMS = ['register', 'unmix', 'settle'];
 /** The rooms of the server: files and database below, what users ask for above. */
 const SERVER_ROOMS = [
   ['errors', 'database', 'storage', 'data', 'history', 'workers', 'uploads'],
-  ['cast', 'pages', 'handoffs', 'jobs', 'scanner', 'desk'],
+  ['cast', 'pages', 'handoffs', 'exchange', 'jobs', 'scanner', 'desk'],
 ].flat();
 /** The rooms of the bench: what draws and computes, the store, what every stage does, and the stages. */
 const BENCH_ROOMS = ['engine', 'state', 'page', 'tools', 'cast', 'stages'];

@@ -1,9 +1,10 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { readOpenRaster, writeOpenRaster, type OraNode } from '@jumble/formats';
 import { mkdtemp, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { stateOf } from './testing/benchState.ts';
 import { toStage, whenReady, whenSaved } from './testing/bench.ts';
 import { buildAndDownload, saved, setDelivery } from './testing/delivery.ts';
 import { inkTeapot } from './testing/ownInking.ts';
@@ -18,12 +19,6 @@ test.beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'jumble-packages-'));
 });
 test.afterAll(() => server.clear());
-
-const stateOf = <T>(page: Page, read: (state: typeof window.jumbleBench.state) => T): Promise<T> =>
-  page.evaluate(
-    (source) => (new Function('state', `return (${source})(state)`) as (state: unknown) => T)(window.jumbleBench.state),
-    read.toString(),
-  );
 
 test('pages go out by a rule of the job, together, and a colour that comes back is on both of them', async ({
   page,
@@ -82,15 +77,12 @@ test('pages go out by a rule of the job, together, and a colour that comes back 
   // A boundary that moved becomes a correction.
   await expect(back.getByText('1 place')).toBeVisible();
   await back.getByRole('button', { name: 'Take as corrections' }).click();
-  await expect.poll(() => stateOf(page, (state) => (state as unknown as { document: { tiles: Map<string, object> } }).document.tiles.size)).toBeGreaterThan(0); // prettier-ignore
+  await expect.poll(() => stateOf(page, ({ document }) => document.tiles.size)).toBeGreaterThan(0);
   await whenSaved(page);
   const colours = async (pageId: string): Promise<string[]> => {
     await page.goto(`${server.address}/jobs/${job.jobId}/pages/${pageId}/flats`);
     await whenReady(page);
-    return stateOf(page, (state) => {
-      const { cast } = state as unknown as { cast: { colours: Map<string, Map<string, string>> } };
-      return [...cast.colours.values()].map((scene) => scene.get('glaze')!);
-    });
+    return stateOf(page, ({ cast }) => [...cast.colours.values()].map((scene) => scene.get('glaze')!));
   };
   expect(new Set([...(await colours(job.pageId)), ...(await colours(second))])).toEqual(new Set(['#e0b020']));
 });
@@ -153,10 +145,10 @@ test('flats from elsewhere are checked with pictures, and taken over as a page',
   await dialog.getByRole('button', { name: 'Take over as a page' }).click();
   await page.getByRole('link', { name: /their ink/ }).click({ timeout: 60_000 });
   await whenReady(page);
-  const taken = await stateOf(page, (state) => {
-    const { resolved, document } = state as unknown as { resolved: { partOfRegion: string[] }; document: { tiles: Map<string, object> } }; // prettier-ignore
-    return { parts: [...new Set(resolved.partOfRegion)], tiles: document.tiles.size };
-  });
+  const taken = await stateOf(page, ({ resolved, document }) => ({
+    parts: [...new Set(resolved.partOfRegion)],
+    tiles: document.tiles.size,
+  }));
   // Their colours are parts of this job already.
   expect(taken.parts.filter((part) => part !== null).sort()).toEqual(Object.keys(TEAPOT_COLOURS).sort());
   expect(taken.tiles).toBe(1);

@@ -19,9 +19,13 @@ export interface WalkedState {
     readonly areas: ReadonlyMap<string, unknown>;
     readonly holds: ReadonlyMap<string, unknown>;
     readonly lineStrokes: ReadonlyMap<string, unknown>;
+    readonly tiles: ReadonlyMap<string, unknown>;
     readonly trap: unknown;
   };
-  readonly cast: { readonly parts: readonly { readonly id: string; readonly trap?: unknown }[] };
+  readonly cast: {
+    readonly parts: readonly { readonly id: string; readonly trap?: unknown }[];
+    readonly colours: ReadonlyMap<string, ReadonlyMap<string, string>>;
+  };
   readonly page: { readonly jobId: string };
   readonly resolved: { readonly partOfRegion: readonly string[] };
   readonly survey: { readonly width: number; readonly regions: { readonly anchor: Int32Array } };

@@ -1,4 +1,4 @@
-import { cleanName, type EffortEstimate, type Forecast, type PageMeasures, type WorkCalendar } from '@jumble/core';
+import type { EffortEstimate, Forecast, PageMeasures, WorkCalendar } from '@jumble/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -15,28 +15,16 @@ import {
   Matches,
   Max,
   Min,
-  ValidateBy,
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
+import { IsLine } from './texts.ts';
 
 /** Stages that time is counted on. */
 export const TIME_STAGES = ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'handoff'] as const;
 export type TimeStage = (typeof TIME_STAGES)[number];
 
 const DAY = /^\d{4}-\d\d-\d\d$/;
-/** A text in one line without control characters; empty for none. */
-function IsPlain(most: number): PropertyDecorator {
-  const isPlain = ValidateBy({
-    name: 'isPlain',
-    validator: {
-      validate: (value) => typeof value === 'string' && value.length <= most && value.trim() === cleanName(value),
-      defaultMessage: () => `must have at most ${most} characters in one line`,
-    },
-  });
-  return (target, property) => isPlain(target, property);
-}
-
 export class RateDto {
   @IsIn(['page', 'hour', 'panel'])
   per: 'page' | 'hour' | 'panel';
@@ -46,7 +34,7 @@ export class RateDto {
   @Max(100_000)
   amount: number;
 
-  @IsPlain(8)
+  @IsLine(8)
   currency: string;
 }
 
@@ -72,11 +60,11 @@ export class CalendarDto {
 
 export class UpdateJobPlanDto {
   @IsOptional()
-  @IsPlain(120)
+  @IsLine(120)
   series?: string;
 
   @IsOptional()
-  @IsPlain(120)
+  @IsLine(120)
   client?: string;
 
   @IsOptional()
@@ -100,7 +88,7 @@ export class UpdatePagePlansDto {
   pageIds: string[];
 
   @IsOptional()
-  @IsPlain(12)
+  @IsLine(12)
   bookNumber?: string;
 
   @IsOptional()
@@ -114,17 +102,17 @@ export class UpdatePagePlansDto {
   dueOn?: string | null;
 
   @IsOptional()
-  @IsPlain(60)
+  @IsLine(60)
   person?: string;
 
   @IsOptional()
-  @IsPlain(300)
+  @IsLine(300)
   agreed?: string;
 }
 
 /** Time that was worked just now. */
 export class AddTimeDto {
-  @IsPlain(60)
+  @IsLine(60)
   @Length(1, 60)
   person: string;
 
@@ -147,7 +135,7 @@ export class AddTimeDto {
 
 /** A correction of time by hand. */
 export class CorrectTimeDto {
-  @IsPlain(60)
+  @IsLine(60)
   @Length(1, 60)
   person: string;
 
@@ -163,12 +151,12 @@ export class CorrectTimeDto {
   @Max(1440)
   minutes: number;
 
-  @IsPlain(200)
+  @IsLine(200)
   note: string;
 }
 
 export class LogNoteDto {
-  @IsPlain(500)
+  @IsLine(500)
   why: string;
 }
 

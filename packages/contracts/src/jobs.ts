@@ -1,4 +1,4 @@
-import { cleanName, MAX_DPI, MIN_DPI } from '@jumble/core';
+import { MAX_DPI, MIN_DPI } from '@jumble/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -10,36 +10,12 @@ import {
   IsOptional,
   IsString,
   Length,
-  Matches,
   Max,
   Min,
-  ValidateBy,
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
-
-/** The field may be left out, but not be null. */
-const IfGiven = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined);
-
-/** A name as people write it: in one line, not blank. */
-function IsName(): PropertyDecorator {
-  return applyAll(
-    IsString(),
-    Length(1, 120),
-    Matches(/\S/, { message: 'name must not be blank' }),
-    ValidateBy({
-      name: 'isName',
-      validator: {
-        validate: (value) => typeof value !== 'string' || value.trim() === cleanName(value),
-        defaultMessage: () => 'name must not hold control characters or line breaks',
-      },
-    }),
-  );
-}
-
-function applyAll(...decorators: readonly PropertyDecorator[]): PropertyDecorator {
-  return (target, property) => decorators.forEach((decorate) => decorate(target, property));
-}
+import { IfGiven, IsName } from './texts.ts';
 
 export class CreateJobDto {
   @IsName()

@@ -130,7 +130,7 @@ export { type SurveyStep, autoMaxGap, foundInFull, openSurvey, surveyPage } from
 export { ruleSurvey, type WorkingPage } from './survey/WorkingPage.ts';
 
 // The page document and its edits
-export { checkPageEdit } from './page/checkPageEdit.ts';
+export { checkPageEdit, MOST_PAGE_NOTES } from './page/checkPageEdit.ts';
 export { anyJson, checkRecord, fields, integer, list, textFrom } from './model/checkRecord.ts';
 export { cleanName, cleanText, isPlainText } from './page/plainText.ts';
 export { stampAfter } from './page/stampAfter.ts';
@@ -292,6 +292,7 @@ export {
   canRunUnder,
   DELIVERY_AREAS,
   DELIVERY_FORMATS,
+  FILE_ENDINGS,
   FILE_WORDS,
   FIRST_DELIVERIES,
   hasCmyk,
@@ -306,7 +307,7 @@ export {
   type DeliveryRule,
   type LayerSplit,
 } from './model/Delivery.ts';
-export { LEAST_DELIVERY_DPI, MOST_DELIVERY_DPI } from './cast/checkDelivery.ts';
+export { LEAST_DELIVERY_DPI, MOST_DELIVERY_DPI, MOST_PATTERN } from './cast/checkDelivery.ts';
 export { fillPattern, patternProblem } from './model/fillPattern.ts';
 export { nameApart, plainFileName } from './handoff/plainFileName.ts';
 export { pageFileName, type NamedPage } from './handoff/pageFileName.ts';

@@ -47,12 +47,11 @@ const prepared = (over: Partial<HandoffInput> = {}): HandoffPage =>
     ...over,
   });
 function expectedOf(page: HandoffPage): ExpectedPage {
-  const { flats, input } = page;
+  const { flats } = page;
   return {
     ...page,
     parts: flats.parts.data,
     rgbOfPart: flats.rgbOfPart,
-    hasShading: input.shading === true,
     layers: planFlatsLayers(page),
   };
 }

@@ -1,4 +1,5 @@
-import { Comparison, type ExpectedPage, type ReadBackReport } from './ExpectedPage.ts';
+import { Comparison } from './Comparison.ts';
+import type { ExpectedPage, ReadBackReport } from './ExpectedPage.ts';
 import { readFolder } from './readFolder.ts';
 import { readOpenRaster } from './readOpenRaster.ts';
 import { readPdf } from './readPdf.ts';

@@ -1,4 +1,4 @@
-import type { Comparison } from './ExpectedPage.ts';
+import type { Comparison } from './Comparison.ts';
 import { ReadBackError, type LayerName } from './ExpectedPage.ts';
 import { entryOf, openZip } from './openZip.ts';
 import { readPalettePng, readPng } from './readPng.ts';

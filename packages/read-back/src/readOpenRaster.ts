@@ -1,4 +1,4 @@
-import type { Comparison } from './ExpectedPage.ts';
+import type { Comparison } from './Comparison.ts';
 import { ReadBackError } from './ExpectedPage.ts';
 import { entryOf, openZip } from './openZip.ts';
 import { readPng } from './readPng.ts';

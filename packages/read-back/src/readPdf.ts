@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { crc32, inflateSync } from 'node:zlib';
-import type { Comparison } from './ExpectedPage.ts';
+import type { Comparison } from './Comparison.ts';
 import { ReadBackError } from './ExpectedPage.ts';
 
 /**

@@ -1,6 +1,7 @@
 import { decode } from 'fast-png';
 import sharp from 'sharp';
-import { ReadBackError, type Rgba } from './ExpectedPage.ts';
+import type { Rgba } from './Comparison.ts';
+import { ReadBackError } from './ExpectedPage.ts';
 
 /** Decodes a PNG of 8 bits with or without transparency, by a decoder in JavaScript: what wrote it was another. */
 export function readPng(bytes: Uint8Array): Rgba {

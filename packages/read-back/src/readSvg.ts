@@ -1,6 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Comparison } from './ExpectedPage.ts';
-import { type Rgba } from './ExpectedPage.ts';
+import type { Comparison, Rgba } from './Comparison.ts';
 import { readXml, type XmlElement } from './readXml.ts';
 
 /** Reads outlines again: each path is filled by the even-odd rule at the centres of pixels. @throws ReadBackError for the first difference. */

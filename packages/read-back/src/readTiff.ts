@@ -1,8 +1,8 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import { crc32, inflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import type { Comparison } from './ExpectedPage.ts';
-import { ReadBackError, type LayerName, type Rgba } from './ExpectedPage.ts';
+import type { Comparison, Rgba } from './Comparison.ts';
+import { ReadBackError, type LayerName } from './ExpectedPage.ts';
 
 /** Checksums of the samples of each page, by its place, as they were written. */
 export type SampleSums = ReadonlyMap<number, number>;

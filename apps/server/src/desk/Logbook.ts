@@ -32,15 +32,15 @@ export class Logbook {
         UNION ALL
         SELECT 'log/' || id, at, kind, what, person, page_id FROM log_entry WHERE job_id = ?
       ) log LEFT JOIN log_note ON log_note.job_id = ? AND log_note.entry = log.entry
-      LEFT JOIN page ON page.id = log."pageId" ORDER BY log.at DESC LIMIT ?`,
-      [jobId, jobId, jobId, jobId, MOST_LISTED],
+      LEFT JOIN page ON page.id = log."pageId" ORDER BY log.at DESC`,
+      [jobId, jobId, jobId, jobId],
     )) as LogEntryView[];
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-    if (words.length === 0) return rows;
-    return rows.filter(({ what, who, why, kind, pageName }) => {
+    const found = rows.filter(({ what, who, why, kind, pageName }) => {
       const text = [what, who, why, kind, pageName].join(' ').toLowerCase();
       return words.every((word) => text.includes(word));
     });
+    return found.slice(0, MOST_LISTED);
   }
 
   /** Says why something was done; empty takes it back. */

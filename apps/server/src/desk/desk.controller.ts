@@ -11,7 +11,7 @@ import {
 import { tableToCsv, tableToPdf, type PdfColumn } from '@jumble/formats';
 import { Body, Controller, Get, HttpCode, Inject, Param, Patch, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
-import { DomainError } from '../errors/DomainError.ts';
+import { DomainError, notFound } from '../errors/DomainError.ts';
 import { Logbook } from './Logbook.ts';
 import { Plans } from './Plans.ts';
 import { WorkTimes } from './WorkTimes.ts';
@@ -70,16 +70,10 @@ export class DeskController {
     return this.times.list(id);
   }
 
-  /** The time sheet, to be billed. */
-  @Get('jobs/:id/time-sheet.csv')
-  async timeSheet(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    response.type('text/csv').attachment('time-sheet.csv').send(tableToCsv(TIME_COLUMNS.map(({ field }) => field), await this.timeRows(id))); // prettier-ignore
-  }
-
-  @Get('jobs/:id/time-sheet.pdf')
-  async timePdf(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    const { name } = await this.plans.one(id, dayFrom(undefined));
-    await sendPdf(response, 'time-sheet.pdf', `Time of ${name}`, TIME_COLUMNS, await this.timeRows(id));
+  /** The time sheet, to be billed: CSV or PDF. */
+  @Get('jobs/:id/time-sheet.:format')
+  async timeSheet(@Param('id') id: string, @Param('format') format: string, @Res() response: Response): Promise<void> {
+    await this.sendTable(response, id, format, 'time-sheet', 'Time of', TIME_COLUMNS, await this.timeRows(id));
   }
 
   private async timeRows(id: string): Promise<Record<string, string | number>[]> {
@@ -99,24 +93,14 @@ export class DeskController {
     return this.logbook.of(id, search ?? '');
   }
 
-  @Get('jobs/:id/logbook.csv')
-  async logCsv(
+  @Get('jobs/:id/logbook.:format')
+  async logTable(
     @Param('id') id: string,
+    @Param('format') format: string,
     @Query('search') search: string | undefined,
     @Res() response: Response,
   ): Promise<void> {
-    const csv = tableToCsv(LOG_COLUMNS.map(({ field }) => field), await this.logRows(id, search)); // prettier-ignore
-    response.type('text/csv').attachment('logbook.csv').send(csv);
-  }
-
-  @Get('jobs/:id/logbook.pdf')
-  async logPdf(
-    @Param('id') id: string,
-    @Query('search') search: string | undefined,
-    @Res() response: Response,
-  ): Promise<void> {
-    const { name } = await this.plans.one(id, dayFrom(undefined));
-    await sendPdf(response, 'logbook.pdf', `Logbook of ${name}`, LOG_COLUMNS, await this.logRows(id, search));
+    await this.sendTable(response, id, format, 'logbook', 'Logbook of', LOG_COLUMNS, await this.logRows(id, search));
   }
 
   private async logRows(id: string, search = ''): Promise<Record<string, string>[]> {
@@ -128,6 +112,26 @@ export class DeskController {
       who: who ?? '',
       why: why ?? '',
     }));
+  }
+
+  /** Sends a table of a job as CSV or PDF. @throws DomainError 404 for another format. */
+  private async sendTable(
+    response: Response,
+    jobId: string,
+    format: string,
+    file: string,
+    title: string,
+    columns: readonly PdfColumn[],
+    rows: readonly Readonly<Record<string, string | number>>[],
+  ): Promise<void> {
+    if (format !== 'csv' && format !== 'pdf') throw notFound('format');
+    response.attachment(`${file}.${format}`);
+    if (format === 'csv') {
+      response.type('text/csv').send(tableToCsv(columns.map(({ field }) => field), rows)); // prettier-ignore
+      return;
+    }
+    const { name } = await this.plans.one(jobId, dayFrom(undefined));
+    response.type('application/pdf').send(Buffer.from(await tableToPdf(`${title} ${name}`, columns, rows)));
   }
 
   @Put('jobs/:id/logbook/:table/:number/why')
@@ -159,17 +163,6 @@ const LOG_COLUMNS: readonly PdfColumn[] = [
   { field: 'who', share: 2 },
   { field: 'why', share: 5 },
 ];
-
-async function sendPdf(
-  response: Response,
-  file: string,
-  title: string,
-  columns: readonly PdfColumn[],
-  rows: readonly Readonly<Record<string, string | number>>[],
-): Promise<void> {
-  const bytes = await tableToPdf(title, columns, rows);
-  response.type('application/pdf').attachment(file).send(Buffer.from(bytes));
-}
 
 function dayFrom(text: string | undefined): string {
   const day = text ?? new Date().toISOString().slice(0, 10);

@@ -20,6 +20,8 @@ import { Profiles } from './Profiles.ts';
 
 interface Running {
   readonly abort: AbortController;
+  /** Its turn has come. */
+  hasBegun: boolean;
   /** Pages that are built, of all. */
   built: number;
   all: number;
@@ -68,15 +70,25 @@ export class PackageRunner implements OnApplicationBootstrap, OnApplicationShutd
   /** Packs it, after those before it. */
   start(id: string): void {
     if (this.running.has(id)) return;
-    const entry: Running = { abort: new AbortController(), built: 0, all: 1, share: 0, done: Promise.resolve() };
+    const entry: Running = { abort: new AbortController(), hasBegun: false, built: 0, all: 1, share: 0, done: Promise.resolve() }; // prettier-ignore
     this.running.set(id, entry);
-    entry.done = this.tail = this.tail.then(() => this.run(id, entry)).finally(() => this.running.delete(id));
+    entry.done = this.tail = this.tail.then(async () => {
+      // It was cancelled before its turn, and may wait for another one.
+      if (this.running.get(id) !== entry) return;
+      entry.hasBegun = true;
+      await this.run(id, entry);
+      this.running.delete(id);
+    });
   }
 
+  /** Stops one that is packed, or takes one that waits out of the row: that one does not wait for those before it. */
   async cancel(id: string): Promise<void> {
     const entry = this.running.get(id);
-    entry?.abort.abort();
-    await entry?.done;
+    if (entry === undefined) return;
+    entry.abort.abort();
+    if (entry.hasBegun) return entry.done;
+    this.running.delete(id);
+    await this.recordEnd(id, { state: 'cancelled', problem: null });
   }
 
   isRunning(id: string): boolean {
@@ -103,16 +115,21 @@ export class PackageRunner implements OnApplicationBootstrap, OnApplicationShutd
       const isCancelled = entry.abort.signal.aborted;
       if (!isCancelled && !(error instanceof Stopped))
         this.logger.error(error instanceof Error ? error.stack : String(error));
-      const end = isCancelled ? { state: 'cancelled' as const, problem: null } : { state: 'failed' as const, problem: problemOf(error) }; // prettier-ignore
-      await this.queue
-        .run(async (manager) => {
-          await manager.update(PackageEntity, { id }, end);
-          await manager.update(HandoffEntity, { packageId: id, state: 'building' }, { state: 'waiting' });
-        })
-        .catch((further: unknown) =>
-          this.logger.error(`The end of a hand-off could not be recorded: ${String(further)}`),
-        );
+      await this.recordEnd(
+        id,
+        isCancelled ? { state: 'cancelled', problem: null } : { state: 'failed', problem: problemOf(error) },
+      ).catch(
+        // prettier-ignore
+        (further: unknown) => this.logger.error(`The end of a hand-off could not be recorded: ${String(further)}`),
+      );
     }
+  }
+
+  private recordEnd(id: string, end: Pick<PackageEntity, 'state' | 'problem'>): Promise<void> {
+    return this.queue.run(async (manager) => {
+      await manager.update(PackageEntity, { id }, end);
+      await manager.update(HandoffEntity, { packageId: id, state: 'building' }, { state: 'waiting' });
+    });
   }
 
   private async buildPages(pack: PackageEntity, entry: Running): Promise<void> {

@@ -2,12 +2,12 @@ import { randomUUID } from 'node:crypto';
 import type { CreatePackageDto, HandoffView, PackageView } from '@jumble/contracts';
 import {
   canRunUnder,
+  FILE_ENDINGS,
   nameApart,
   pageFileName,
   plainFileName,
   readCastSheet,
   readPageDocument,
-  type DeliveryFormat,
   type DeliveryRule,
 } from '@jumble/core';
 import { Inject, Injectable } from '@nestjs/common';
@@ -19,6 +19,7 @@ import { DomainError, notFound } from '../errors/DomainError.ts';
 import { logEntry } from '../history/logEntry.ts';
 import { PageDocuments } from '../pages/PageDocuments.ts';
 import { FILE_STORE, type FileName, type FileStore } from '../storage/FileStore.ts';
+import type { NamedFile } from '../storage/sendFile.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import { deliveredBox } from './deliveredBox.ts';
 import { PackageRunner } from './PackageRunner.ts';
@@ -26,15 +27,6 @@ import { Profiles } from './Profiles.ts';
 
 /** Most packages that are listed. */
 const MOST_LISTED = 200;
-const ENDINGS: Readonly<Record<DeliveryFormat, string>> = {
-  ora: 'ora',
-  tif: 'tif',
-  folder: 'zip',
-  png: 'png',
-  svg: 'svg',
-  pdf: 'pdf',
-};
-
 /** Hand-offs of the pages of a job; the finished ones lie in the outbox until they are removed. */
 @Injectable()
 export class Packages {
@@ -116,7 +108,7 @@ export class Packages {
         pageRevision: revision,
         state: 'waiting',
         problem: null,
-        fileName: `${nameApart(name, taken)}.${ENDINGS[rule.format]}`,
+        fileName: nameApart(name, taken) + FILE_ENDINGS[rule.format],
         fileHash: null,
         sizeBytes: null,
         readBack: null,
@@ -212,14 +204,14 @@ export class Packages {
   }
 
   /** Where the archive lies. @throws DomainError 409 while it is not ready. */
-  async archive(id: string): Promise<{ path: string; name: string }> {
+  async archive(id: string): Promise<NamedFile> {
     const row = await this.find(id);
     if (row.state !== 'ready' || row.fileHash === null) throw notReady();
     return { path: this.files.pathOf('package', row.fileHash), name: row.fileName };
   }
 
   /** Where the file of a page lies. @throws DomainError 409 while it is not ready. */
-  async file(id: string): Promise<{ path: string; name: string }> {
+  async file(id: string): Promise<NamedFile> {
     const row = await this.dataSource.manager.findOneBy(HandoffEntity, { id });
     if (row === null) throw notFound('hand-off');
     if (row.state !== 'ready' || row.fileHash === null) throw notReady();

@@ -16,20 +16,11 @@ import {
 } from '@nestjs/common';
 import type { Response } from 'express';
 import { CastSheets } from '../cast/CastSheets.ts';
-import { sendFile } from '../storage/sendFile.ts';
+import { sendDownload } from '../storage/sendFile.ts';
 import { PageFileInterceptor } from '../uploads/PageFileInterceptor.ts';
 import { arrivedFile } from '../uploads/receivePageFile.ts';
 import { Packages } from './Packages.ts';
 import { Profiles } from './Profiles.ts';
-
-const TYPES: Readonly<Record<string, string>> = {
-  '.ora': 'image/openraster',
-  '.png': 'image/png',
-  '.tif': 'image/tiff',
-  '.svg': 'image/svg+xml',
-  '.pdf': 'application/pdf',
-  '.zip': 'application/zip',
-};
 
 @Controller('api')
 export class PackagesController {
@@ -81,13 +72,13 @@ export class PackagesController {
 
   @Get('packages/:id/file')
   async archive(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    await send(response, await this.packages.archive(id));
+    await sendDownload(response, await this.packages.archive(id));
   }
 
   /** The file of one page. */
   @Get('handoffs/:id/file')
   async file(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    await send(response, await this.packages.file(id));
+    await sendDownload(response, await this.packages.file(id));
   }
 
   @Get('jobs/:jobId/profiles')
@@ -115,9 +106,4 @@ export class PackagesController {
     const inks = await this.profiles.inks(all.map(parseColour), profile ?? null);
     return Object.fromEntries(all.map((colour, k) => [colour, inks[k]!]));
   }
-}
-
-async function send(response: Response, { path, name }: { path: string; name: string }): Promise<void> {
-  response.attachment(name);
-  await sendFile(response, path, TYPES[name.slice(name.lastIndexOf('.'))] ?? 'application/octet-stream', false);
 }

@@ -18,7 +18,7 @@ import { notFound } from '../errors/DomainError.ts';
 import { pageView } from '../pages/pageView.ts';
 import { PagesService } from '../pages/pages.service.ts';
 import type { FileName } from '../storage/FileStore.ts';
-import { filesOfForeign } from '../handoffs/ForeignChecks.ts';
+import { filesOfForeign } from '../exchange/ForeignChecks.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 
 @Injectable()

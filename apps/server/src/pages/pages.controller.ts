@@ -37,7 +37,7 @@ import { PagesService } from './pages.service.ts';
 import { pageView } from './pageView.ts';
 import { arrivedFile } from '../uploads/receivePageFile.ts';
 import { PageFileInterceptor } from '../uploads/PageFileInterceptor.ts';
-import { sendFile } from '../storage/sendFile.ts';
+import { sendDownload, sendFile } from '../storage/sendFile.ts';
 
 @Controller('api')
 export class PagesController {
@@ -137,8 +137,7 @@ export class PagesController {
   @Get('pages/:id/file')
   async original(@Param('id') id: string, @Res() response: Response): Promise<void> {
     const page = await this.pages.find(id);
-    response.attachment(page.fileName);
-    await sendFile(response, this.files.pathOf('original', page.fileHash), 'application/octet-stream', false);
+    await sendDownload(response, { path: this.files.pathOf('original', page.fileHash), name: page.fileName });
   }
 
   /** Regions of the job's done pages, with their parts. */

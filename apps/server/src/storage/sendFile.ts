@@ -1,4 +1,5 @@
 import { open } from 'node:fs/promises';
+import { extname } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import type { Response } from 'express';
 import { DomainError } from '../errors/DomainError.ts';
@@ -25,4 +26,25 @@ export async function sendFile(response: Response, path: string, type: string, f
   if (forever) response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
   // One who goes away in the middle is no fault of ours.
   await pipeline(handle.createReadStream(), response).catch(() => response.destroy());
+}
+
+/** A file that is kept under another name than people gave it. */
+export interface NamedFile {
+  readonly path: string;
+  readonly name: string;
+}
+
+const TYPES: Readonly<Record<string, string>> = {
+  '.ora': 'image/openraster',
+  '.png': 'image/png',
+  '.tif': 'image/tiff',
+  '.svg': 'image/svg+xml',
+  '.pdf': 'application/pdf',
+  '.zip': 'application/zip',
+};
+
+/** Sends a file of the store to be saved under its name, as what its ending says; as bytes where nothing is known of that. */
+export async function sendDownload(response: Response, { path, name }: NamedFile): Promise<void> {
+  response.attachment(name);
+  await sendFile(response, path, TYPES[extname(name).toLowerCase()] ?? 'application/octet-stream', false);
 }

@@ -41,10 +41,15 @@ async function compare(task: ReturnedTask): Promise<ReturnedAnswer> {
     return {
       fault: `It has ${cameBack.flats.width} x ${cameBack.flats.height} px, the page ${width} x ${height}. It is another page, or was sent at another size or cut; hand the page off as the whole file at its own resolution to get it back.`,
     };
-  const returned = task.full === null ? cameBack.flats : everySecond(cameBack.flats, task.width, task.height);
+  const atPage = (flats: CheckedFlats): CheckedFlats =>
+    task.full === null ? flats : everySecond(flats, task.width, task.height);
+  const sent = task.sentPath === null ? null : (await readBackFlats(task.sentPath, layers)).flats;
+  const hasItsSize = sent !== null && sent.width === width && sent.height === height;
+  const returned = atPage(cameBack.flats);
   const changes = compareReturned(
     { width: task.width, height: task.height, data: parts.data, rgb: rgbOfPart },
     returned,
+    hasItsSize ? atPage(sent) : null,
   );
   const all = task.groups.flatMap((group) => group.parts);
   const scenes = scenesShown(task);

@@ -158,6 +158,8 @@ export interface ReturnedTask extends PageInput {
   readonly path: string;
   /** By which the page went out last. */
   readonly rule: DeliveryRule;
+  /** The file that went out by it; null where there is none. */
+  readonly sentPath: string | null;
 }
 
 /** What became of the flats; or why the file cannot be compared. */

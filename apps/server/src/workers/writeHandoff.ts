@@ -82,7 +82,7 @@ async function write(
 }
 
 function expectedOf(page: HandoffPage): ExpectedPage {
-  const { width, height, flats, inkAlpha, hardInk, holds, closures, input, inkName } = page;
+  const { width, height, flats, inkAlpha, hardInk, holds, closures, inkName } = page;
   return {
     width,
     height,
@@ -92,7 +92,6 @@ function expectedOf(page: HandoffPage): ExpectedPage {
     hardInk,
     holds,
     closures,
-    hasShading: input.shading === true,
     inkName,
     layers: planFlatsLayers(page),
   };

@@ -28,11 +28,13 @@ export function getJson<T>(url: string): Promise<T> {
 }
 
 /** Sends JSON, or a form, and reads JSON back. @throws ServerProblem or ConnectionLost. */
-export async function request<T>(method: string, url: string, body?: unknown): Promise<T> {
+export async function request<T>(method: string, url: string, body?: unknown, { keepalive = false } = {}): Promise<T> {
   let response: Response;
   try {
     response = await fetch(url, {
       method,
+      // It is sent to its end though the page is left.
+      ...(keepalive ? { keepalive } : {}),
       ...(method === 'GET' ? {} : { headers: personHeader() }),
       ...(body === undefined
         ? {}

@@ -1,4 +1,5 @@
 import type { JobPlan, TimeStage } from '@jumble/contracts';
+import { tableToCsv } from '@jumble/formats';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -143,8 +144,8 @@ function Chart({ title, name, option, table }: ChartProps): ReactNode {
     return () => chart.dispose();
   }, [option]);
   const csv = (): void => {
-    const quoted = (one: string | number): string => (typeof one === 'number' ? String(one) : `"${one.replace(/^([=+\-@])/, "'$1").replaceAll('"', '""')}"`); // prettier-ignore
-    const blob = new Blob([table.map((row) => row.map(quoted).join(',')).join('\n')], { type: 'text/csv' });
+    const [fields, ...rows] = table;
+    const blob = new Blob([tableToCsv(fields!.map(String), rows)], { type: 'text/csv' });
     const link = document.createElement('a');
     link.href = URL.createObjectURL(blob);
     link.download = `${name}-${dayjs().format('YYYY-MM-DD')}.csv`;

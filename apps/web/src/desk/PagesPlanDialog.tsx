@@ -1,12 +1,7 @@
 import type { JobPlan } from '@jumble/contracts';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import DialogActions from '@mui/material/DialogActions';
-import DialogContent from '@mui/material/DialogContent';
-import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
-import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
+import { FormDialog } from '../notices/FormDialog.tsx';
 import { request } from '../api/http.ts';
 import { counted } from '../measures.ts';
 
@@ -25,27 +20,20 @@ export function PagesPlanDialog({ plan, pageIds, onClose, onChanged }: PagesPlan
   const first = { dueOn: common('dueOn'), person: common('person'), agreed: common('agreed'), bookNumber: common('bookNumber') }; // prettier-ignore
   const [values, setValues] = useState(first);
   const [isSpread, setSpread] = useState(chosen.every((page) => page.isSpread));
-  const [problem, setProblem] = useState<string | null>(null);
   const isOne = chosen.length === 1;
   const save = async (): Promise<void> => {
     const { dueOn, person, agreed, bookNumber } = values;
-    try {
-      await request('PATCH', `/api/jobs/${plan.id}/pages/plan`, {
-        pageIds,
-        ...(dueOn === first.dueOn ? {} : { dueOn: dueOn === '' ? null : dueOn }),
-        ...(person === first.person ? {} : { person }),
-        ...(agreed === first.agreed ? {} : { agreed }),
-        ...(isOne ? { bookNumber, isSpread } : {}),
-      });
-      onChanged();
-      onClose();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await request('PATCH', `/api/jobs/${plan.id}/pages/plan`, {
+      pageIds,
+      ...(dueOn === first.dueOn ? {} : { dueOn: dueOn === '' ? null : dueOn }),
+      ...(person === first.person ? {} : { person }),
+      ...(agreed === first.agreed ? {} : { agreed }),
+      ...(isOne ? { bookNumber, isSpread } : {}),
+    });
+    onChanged();
   };
   const field = (name: keyof typeof first, label: string, extra: object = {}): ReactNode => (
     <TextField
-      margin="dense"
       label={label}
       value={values[name]}
       onChange={(event) => setValues({ ...values, [name]: event.target.value })}
@@ -53,38 +41,21 @@ export function PagesPlanDialog({ plan, pageIds, onClose, onChanged }: PagesPlan
     />
   );
   return (
-    <Dialog open onClose={onClose} maxWidth="xs" fullWidth>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void save();
-        }}
-      >
-        <DialogTitle>{isOne ? chosen[0]!.name : counted(chosen.length, 'page')}</DialogTitle>
-        <DialogContent sx={{ display: 'grid', gap: 1 }}>
-          {isOne && field('bookNumber', 'Number in the book')}
-          {isOne && (
-            <label style={{ fontSize: 13 }}>
-              <input type="checkbox" checked={isSpread} onChange={(event) => setSpread(event.target.checked)} /> A
-              spread
-            </label>
-          )}
-          {field('dueOn', 'Due on', { type: 'date', slotProps: { inputLabel: { shrink: true } } })}
-          {field('person', 'Who works on it')}
-          {field('agreed', 'What was agreed')}
-          {problem !== null && (
-            <Typography variant="body2" color="error">
-              {problem}
-            </Typography>
-          )}
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained">
-            Set
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={isOne ? chosen[0]!.name : counted(chosen.length, 'page')}
+      action="Set"
+      onSend={save}
+      onClose={onClose}
+    >
+      {isOne && field('bookNumber', 'Number in the book')}
+      {isOne && (
+        <label style={{ fontSize: 13 }}>
+          <input type="checkbox" checked={isSpread} onChange={(event) => setSpread(event.target.checked)} /> A spread
+        </label>
+      )}
+      {field('dueOn', 'Due on', { type: 'date', slotProps: { inputLabel: { shrink: true } } })}
+      {field('person', 'Who works on it')}
+      {field('agreed', 'What was agreed')}
+    </FormDialog>
   );
 }

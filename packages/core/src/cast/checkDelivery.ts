@@ -16,7 +16,8 @@ import { patternProblem } from '../model/fillPattern.ts';
 /** Resolutions that files are made at, in dpi. */
 export const [LEAST_DELIVERY_DPI, MOST_DELIVERY_DPI] = [36, 2400] as const;
 const resolution = v.nullable(finiteFrom(LEAST_DELIVERY_DPI, MOST_DELIVERY_DPI));
-const MOST_PATTERN = 120;
+/** Most characters of a pattern of names. */
+export const MOST_PATTERN = 120;
 
 /** A pattern whose words are all known, and at least one of which tells pages or layers apart. */
 function pattern(words: readonly string[], telling: readonly string[]): Check<string> {

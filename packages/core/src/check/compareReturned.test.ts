@@ -28,6 +28,18 @@ describe('flats that came back', () => {
     expect(changes.unknownPx).toBe(1);
   });
 
+  test('say nothing of what was changed on the page since they went out', () => {
+    // Since then the page got red where blue was sent, and its red is gold now; what came back has one pixel more in pink.
+    const asSent = flats(rows('112222', '111222', '111022'), [RED, BLUE]);
+    const now = { ...sent, rgb: [GOLD, BLUE] };
+    const back = flats(rows('112222', '113222', '111022'), [RED, BLUE, BLUE]);
+    const changes = compareReturned(now, back, asSent);
+    expect(changes).toMatchObject({ recoloured: [], moved: [{ x: 2, y: 1, areaPx: 1, from: 0, to: 1 }], unknownPx: 0 });
+    // Without it, all of that would be the colourist's doing.
+    expect(compareReturned(now, back).recoloured).toEqual([{ number: 0, to: RED, areaPx: 9 }]);
+    expect(() => compareReturned(sent, back, { ...asSent, data: new Uint16Array(3) })).toThrow(/asSent/);
+  });
+
   test('with soft edges say nothing there, and of another size are refused', () => {
     const soft = [...sent.data];
     soft[2] = HALF;

@@ -1,7 +1,7 @@
 import { HALF, type CheckedFlats } from './FlatsColours.ts';
 import { labelBlobs } from './labelBlobs.ts';
 
-/** Flats as they went out: a part's number + 1 for each pixel, 0 for none, and the colour of each number. */
+/** Flats of a page: a part's number + 1 for each pixel, 0 for none, and the colour of each number. */
 export interface SentFlats {
   readonly width: number;
   readonly height: number;
@@ -34,13 +34,21 @@ export const MOVED_TO_NONE = 1;
 /**
  * What became of flats that were sent, by their colours alone, however they lie in layers. Soft edges say nothing.
  *
- * @throws RangeError where the two have different sizes.
+ * @param sent the page as it is now. @param asSent the colours that went out: what came back as it went says nothing, whatever
+ *   was changed on the page since. Null where nobody knows. @throws RangeError where sizes differ.
  */
-export function compareReturned(sent: SentFlats, returned: CheckedFlats): ReturnedChanges {
+export function compareReturned(
+  sent: SentFlats,
+  returned: CheckedFlats,
+  asSent: CheckedFlats | null = null,
+): ReturnedChanges {
   const { width, height, data, rgb } = sent;
   if (returned.width !== width || returned.height !== height)
     throw new RangeError(`\`returned\` has ${returned.width} x ${returned.height} px, \`sent\` ${width} x ${height}`);
-  const recoloured = findRecoloured(sent, returned);
+  if (asSent !== null && asSent.data.length !== returned.data.length)
+    throw new RangeError('`asSent` must have the size of `returned`');
+  const isSame = asSent === null ? () => false : sameAs(asSent, returned);
+  const recoloured = findRecoloured(sent, returned, isSame);
   const colourNow = [...rgb];
   for (const { number, to } of recoloured) colourNow[number] = to;
   const partOf = partsByColour(sent, colourNow);
@@ -49,7 +57,7 @@ export function compareReturned(sent: SentFlats, returned: CheckedFlats): Return
   let unknownPx = 0;
   for (let at = 0; at < data.length; at++) {
     const value = returned.data[at]!;
-    if (value === HALF) continue;
+    if (value === HALF || isSame(at)) continue;
     const was = data[at]!;
     if (value === 0) {
       if (was !== 0) partNow[at] = MOVED_TO_NONE;
@@ -64,13 +72,25 @@ export function compareReturned(sent: SentFlats, returned: CheckedFlats): Return
   return { recoloured, moved: placesOf(sent, partNow), partNow, unknownPx };
 }
 
-function findRecoloured({ data, rgb }: SentFlats, returned: CheckedFlats): ReturnedChanges['recoloured'] {
+/** Whether a pixel came back in the colour in which it went. */
+function sameAs(asSent: CheckedFlats, returned: CheckedFlats): (at: number) => boolean {
+  const colourOf = ({ rgb }: CheckedFlats, value: number): number =>
+    value === 0 || value === HALF ? -1 - value : rgb[value - 1]!;
+  return (at) => colourOf(asSent, asSent.data[at]!) === colourOf(returned, returned.data[at]!);
+}
+
+function findRecoloured(
+  { data, rgb }: SentFlats,
+  returned: CheckedFlats,
+  isSame: (at: number) => boolean,
+): ReturnedChanges['recoloured'] {
   const counts = rgb.map(() => new Map<number, number>());
   const areaPx = new Uint32Array(rgb.length);
   for (let at = 0; at < data.length; at++) {
     const was = data[at]!;
     if (was === 0) continue;
     areaPx[was - 1] = areaPx[was - 1]! + 1;
+    if (isSame(at)) continue;
     const ofPart = counts[was - 1]!;
     const value = returned.data[at]!;
     ofPart.set(value, (ofPart.get(value) ?? 0) + 1);

@@ -7,6 +7,16 @@ import type { TrapRule } from './Trap.ts';
 export const DELIVERY_FORMATS = ['ora', 'tif', 'folder', 'png', 'svg', 'pdf'] as const;
 export type DeliveryFormat = (typeof DELIVERY_FORMATS)[number];
 
+/** What files of a format end in; folders are packed. */
+export const FILE_ENDINGS: Readonly<Record<DeliveryFormat, string>> = {
+  ora: '.ora',
+  tif: '.tif',
+  folder: '.zip',
+  png: '.png',
+  svg: '.svg',
+  pdf: '.pdf',
+};
+
 /** Whether a format has layers to choose. */
 export const hasLayers = (format: DeliveryFormat): boolean =>
   format === 'ora' || format === 'tif' || format === 'folder';

@@ -57,7 +57,7 @@ export function castToCsv(sheet: CastSheet): string {
 }
 
 /** A table as CSV. Names from outside do not turn into formulas when the file is opened in a spreadsheet. */
-export function tableToCsv(fields: readonly string[], rows: readonly object[]): string {
+export function tableToCsv(fields: readonly string[], rows: readonly (object | readonly unknown[])[]): string {
   return `${Papa.unparse({ fields: [...fields], data: [...rows] }, { escapeFormulae: true, newline: '\n' })}\n`;
 }
 

@@ -38,7 +38,7 @@ async function check(bench: Bench): Promise<void> {
     const by = checkBy(bench);
     if (wanted === null || by === null) return;
     const findings = await bench.engine.checkPage(by);
-    const overInked = await inkFindings(bench.state).catch((): Finding[] => []);
+    const overInked = await inkFindings(bench.state);
     known.set(bench, wanted);
     takeFindings(bench, [...findings, ...overInked]);
     isDone = true;

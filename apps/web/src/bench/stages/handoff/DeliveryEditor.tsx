@@ -10,6 +10,7 @@ import {
   LAYER_WORDS,
   LEAST_DELIVERY_DPI,
   MOST_DELIVERY_DPI,
+  MOST_PATTERN,
   patternProblem,
   TELLING_FILE_WORDS,
   TELLING_LAYER_WORDS,
@@ -24,6 +25,9 @@ import { ChoiceRow } from '../../ChoiceRow.tsx';
 import { NumberField } from '../../NumberField.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
 import { TextRow } from '../../TextRow.tsx';
+import { RuleField } from '../trap/RuleField.tsx';
+import { useLineFacts } from '../trap/useLineFacts.ts';
+import { ruleWords } from '../../page/ruleWords.ts';
 import { fileExample, layerExamples } from './nameExamples.ts';
 import { PrintColours } from './PrintColours.tsx';
 
@@ -32,13 +36,12 @@ export interface DeliveryEditorProps {
   readonly rule: DeliveryRule;
 }
 
-const MOST_PATTERN = 120;
-
 /** All that a delivery rule says; what it cannot say in its format is left out. */
 export function DeliveryEditor({ cast, rule }: DeliveryEditorProps): ReactNode {
   const bench = useBench();
   const fileName = useBenchState((state) => fileExample(state, rule));
   const layers = useBenchState((state) => layerExamples(state, rule));
+  const lineFacts = useLineFacts();
   const set = (label: string, change: Partial<DeliveryRule>): void =>
     bench.changeCast(`${rule.name}: ${label}`, editDelivery(cast, rule.id, { ...rule, ...change }));
   const isLayered = hasLayers(rule.format);
@@ -114,31 +117,14 @@ export function DeliveryEditor({ cast, rule }: DeliveryEditorProps): ReactNode {
         options={[['', "each page's own"], ...cast.scenes.map(({ id, name }): [string, string] => [id, name])]}
         onSet={(scene) => set(scene === '' ? "each page's own scene" : 'in one scene', { scene: scene === '' ? null : scene })} // prettier-ignore
       />
-      <ChoiceRow
-        label="Trap"
-        value={rule.trap === null ? '' : rule.trap.rule === 'middle' ? 'middle' : 'px'}
-        options={[
-          ['', 'as the pages have it'],
-          ['middle', 'to the middle of lines'],
-          ['px', 'to a depth'],
-        ]}
-        onSet={(kind) =>
-          set('trap', {
-            trap: kind === '' ? null : kind === 'middle' ? { rule: 'middle' } : { rule: 'depth', depthPx: 2 },
-          })
-        }
+      <Typography variant="body2">Trap</Typography>
+      <RuleField
+        name="the delivery"
+        rule={rule.trap}
+        inherited="As the pages have it"
+        {...lineFacts}
+        onSet={(trap) => set(trap === null ? "the pages' trap" : `trap ${ruleWords(trap)}`, { trap })}
       />
-      {rule.trap?.rule === 'depth' && 'depthPx' in rule.trap && (
-        <Box sx={{ display: 'flex', mb: 0.75 }}>
-          <NumberField
-            label="Depth of the trap, in px"
-            value={rule.trap.depthPx}
-            least={0}
-            most={64}
-            onSet={(depthPx) => set(`trap to ${depthPx} px`, { trap: { rule: 'depth', depthPx } })}
-          />
-        </Box>
-      )}
       {canRunUnder(rule) && (
         <Box sx={{ display: 'flex', mb: 0.75 }}>
           <NumberField

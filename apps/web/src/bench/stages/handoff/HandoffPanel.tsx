@@ -1,5 +1,5 @@
 import type { PackageView } from '@jumble/contracts';
-import { canRunUnder, degreesOfSlope, hasLayers, type DeliveryRule } from '@jumble/core';
+import { canRunUnder, degreesOfSlope, hasLayers, MOST_PAGE_NOTES, type DeliveryRule } from '@jumble/core';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -66,9 +66,6 @@ function Warnings(): ReactNode {
   );
 }
 
-/** Most characters of a page's notes. */
-const MOST_NOTES = 2000;
-
 /** What is said to who gets the flats. */
 function Notes(): ReactNode {
   const bench = useBench();
@@ -78,7 +75,7 @@ function Notes(): ReactNode {
       <TextRow
         label="To who gets the flats"
         value={notes}
-        most={MOST_NOTES}
+        most={MOST_PAGE_NOTES}
         multiline
         mayBeEmpty
         onSet={(text) =>

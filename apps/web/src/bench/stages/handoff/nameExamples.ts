@@ -1,14 +1,5 @@
-import { fillPattern, pageFileName, stackedGroups, stackedParts, type DeliveryRule } from '@jumble/core';
+import { FILE_ENDINGS, fillPattern, pageFileName, stackedGroups, stackedParts, type DeliveryRule } from '@jumble/core';
 import type { BenchState } from '../../state/benchState.ts';
-
-const ENDINGS: Readonly<Record<DeliveryRule['format'], string>> = {
-  ora: '.ora',
-  tif: '.tif',
-  folder: '/',
-  png: '.png',
-  svg: '.svg',
-  pdf: '.pdf',
-};
 
 /** What the file of this page would be called now. */
 export function fileExample({ page, cast, jobName, document, history }: BenchState, rule: DeliveryRule): string {
@@ -23,7 +14,7 @@ export function fileExample({ page, cast, jobName, document, history }: BenchSta
     palette: cast.palette,
     date: new Date().toISOString().slice(0, 10),
   });
-  return name + ENDINGS[rule.format];
+  return name + FILE_ENDINGS[rule.format];
 }
 
 /** Most layers that are named as examples. */

@@ -14,6 +14,7 @@ import { panelsOf } from '../../page/panels.ts';
 import { cannotBeTold, ruleWords } from '../../page/ruleWords.ts';
 import { PanelSection } from '../../PanelSection.tsx';
 import { useBench, useBenchState } from '../../state/benchContext.ts';
+import { useLineFacts } from './useLineFacts.ts';
 import { RuleField } from './RuleField.tsx';
 import { chooseArea, removeAreas, setAreaRule, setJobTrap, setPageTrap, setPanelTrap, setPartTrap } from './rules.ts';
 
@@ -43,14 +44,6 @@ export function TrapRules(): ReactNode {
       </PanelSection>
     </Box>
   );
-}
-
-/** What every field of a rule needs to know of the page. */
-function useLineFacts(): { lineWidthPx: number; widestPx: number | null; dpi: number | null } {
-  const lineWidthPx = useBenchState((state) => state.survey?.lineWidthPx.median ?? 0);
-  const widestPx = useBenchState((state) => state.widestPx);
-  const dpi = useBenchState((state) => state.page?.dpi ?? null);
-  return { lineWidthPx, widestPx, dpi };
 }
 
 function JobRule(): ReactNode {

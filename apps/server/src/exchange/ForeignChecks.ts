@@ -169,8 +169,6 @@ export class ForeignChecks implements OnApplicationBootstrap {
         row.jobId,
         colours.map(({ colour }) => colour),
       );
-      if (edits.length > 0)
-        await this.sheets.append(row.jobId, revision, `Add parts from ${row.flatsName ?? ''}`, edits);
       const entity = await this.pages.find(page.id);
       const { records } = await this.documents.load(page.id);
       const cast = await this.sheets.load(row.jobId);
@@ -182,6 +180,8 @@ export class ForeignChecks implements OnApplicationBootstrap {
         parts,
       });
       if ('fault' in answer) throw new DomainError(400, 'not-comparable', answer.fault);
+      if (edits.length > 0)
+        await this.sheets.append(row.jobId, revision, `Add parts from ${row.flatsName ?? ''}`, edits);
       if (answer.edits.length > 0)
         await this.documents.append(page.id, 0, `Take over ${row.flatsName ?? ''}`, answer.edits);
     } catch (error) {

@@ -13,7 +13,7 @@ import {
   UseInterceptors,
 } from '@nestjs/common';
 import type { Response } from 'express';
-import { sendFile } from '../storage/sendFile.ts';
+import { sendDownload } from '../storage/sendFile.ts';
 import { PageFileInterceptor } from '../uploads/PageFileInterceptor.ts';
 import { arrivedFile } from '../uploads/receivePageFile.ts';
 import { ReturnedFiles } from './ReturnedFiles.ts';
@@ -42,9 +42,7 @@ export class ReturnedController {
   /** The file as it came back. */
   @Get('returned/:id/file')
   async file(@Param('id') id: string, @Res() response: Response): Promise<void> {
-    const { path, name } = await this.returned.file(id);
-    response.attachment(name);
-    await sendFile(response, path, 'application/octet-stream', false);
+    await sendDownload(response, await this.returned.file(id));
   }
 
   @Delete('returned/:id')

@@ -11,6 +11,7 @@ import { logEntry } from '../history/logEntry.ts';
 import { PageDocuments } from '../pages/PageDocuments.ts';
 import { pageInput } from '../pages/pageInput.ts';
 import { FILE_STORE, type FileStore } from '../storage/FileStore.ts';
+import type { NamedFile } from '../storage/sendFile.ts';
 import { StoredFiles } from '../storage/StoredFiles.ts';
 import type { ArrivedFile } from '../uploads/receivePageFile.ts';
 import { WorkerPool } from '../workers/WorkerPool.ts';
@@ -71,7 +72,7 @@ export class ReturnedFiles {
     return (await this.compare(pageId, this.files.pathOf('returned', fileHash))).edits;
   }
 
-  async file(id: string): Promise<{ path: string; name: string }> {
+  async file(id: string): Promise<NamedFile> {
     const { fileHash, fileName } = await this.find(id);
     return { path: this.files.pathOf('returned', fileHash), name: fileName };
   }
@@ -87,22 +88,34 @@ export class ReturnedFiles {
     if (page === null) throw notFound('page');
     const { records } = await this.documents.load(pageId);
     const cast = await this.sheets.load(page.jobId);
-    const rule = await this.ruleOf(pageId);
-    const answer = await this.pool.run({ kind: 'returned', ...pageInput(page, records, cast.records, this.files, rule), path, rule }); // prettier-ignore
+    const { rule, sentPath } = await this.lastSent(pageId);
+    const answer = await this.pool.run({
+      kind: 'returned',
+      ...pageInput(page, records, cast.records, this.files, rule),
+      path,
+      rule,
+      sentPath,
+    });
     if ('fault' in answer) throw new DomainError(400, 'not-comparable', `${answer.fault} Nothing was changed.`);
     return answer;
   }
 
-  /** The rule by which the page went out in layers last; else the usual one. */
-  private async ruleOf(pageId: string): Promise<DeliveryRule> {
+  /** The file in which the page went out in layers last, and its rule; else the usual one. */
+  private async lastSent(pageId: string): Promise<{ readonly rule: DeliveryRule; readonly sentPath: string | null }> {
     const { manager } = this.dataSource;
     const rows = await manager.findBy(HandoffEntity, { pageId, state: 'ready' });
     const packages = await manager.find(PackageEntity, {
       where: { id: In(rows.map(({ packageId }) => packageId)) },
       order: { createdAt: 'DESC' },
     });
-    const rules = packages.map(({ rule }) => JSON.parse(rule) as DeliveryRule);
-    return rules.find(({ format }) => hasLayers(format)) ?? FIRST_DELIVERIES[0]!;
+    for (const { id, rule: text } of packages) {
+      const rule = JSON.parse(text) as DeliveryRule;
+      const fileHash = rows.find(({ packageId }) => packageId === id)?.fileHash ?? null;
+      // Colours for print cannot be compared with those of the page.
+      if (hasLayers(rule.format) && rule.colours === 'rgb')
+        return { rule, sentPath: fileHash === null ? null : this.files.pathOf('handoff', fileHash) };
+    }
+    return { rule: FIRST_DELIVERIES[0]!, sentPath: null };
   }
 
   private async find(id: string): Promise<ReturnedFileEntity> {
