@@ -14,7 +14,8 @@ import { Desk1764921600000 } from './migrations/Desk1764921600000.ts';
 import { Packages1764835200000 } from './migrations/Packages1764835200000.ts';
 import { Trap1764576000000 } from './migrations/Trap1764576000000.ts';
 
-const MIGRATIONS = [
+/** In their order. */
+export const MIGRATIONS = [
   Initial1764043200000,
   LineArt1764230400000,
   CastMerging1764316800000,

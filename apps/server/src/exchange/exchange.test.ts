@@ -111,6 +111,23 @@ describe('a file that came back', () => {
     await server.ask.get(`/api/returned/${view.id}/file`).expect(404);
   });
 
+  test('says nothing of what was changed on the page since it went out', async () => {
+    const bytes = await sentBack((_, words) => void words);
+    const { revision, records } = (await server.ask.get(`/api/pages/${pageId}/document`)).body as { revision: number; records: [string, unknown][] }; // prettier-ignore
+    // The right box is a coat's now, and the coat has another colour.
+    const value = { part: 'coat', anchors: [[80, 20]], stamp: 9 };
+    await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: revision, label: 'Change', edits: [{ key: 'fill/80,20', value }] }).expect(201); // prettier-ignore
+    const cast = (await server.ask.get(`/api/jobs/${jobId}/cast`)).body as { revision: number };
+    const colour = { key: `colour/${sceneId}/coat`, value: '#101010' };
+    await server.ask.post(`/api/jobs/${jobId}/cast/edits`).send({ baseRevision: cast.revision, label: 'Black', edits: [colour] }).expect(201); // prettier-ignore
+    const view = (
+      await server.ask.post(`/api/pages/${pageId}/returned`).attach('file', Buffer.from(bytes), 'back.ora').expect(201)
+    ).body as ReturnedView;
+    expect(view.report).toMatchObject({ recoloured: [], movedCount: 0, unknownPx: 0, ownLayers: ['Glow'] });
+    const before = records.find(([key]) => key === 'fill/80,20')![1];
+    await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: revision + 1, label: 'Back', edits: [{ key: 'fill/80,20', value: before }] }).expect(201); // prettier-ignore
+  });
+
   test.each([
     ['another page', async () => boxesPng(200, 90), /200 x 90 px, the page 120 x 90/],
     ['a torn archive', async () => Buffer.from((await sentBack(() => undefined)).slice(0, 900)), /cannot be read/],

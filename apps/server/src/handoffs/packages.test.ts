@@ -261,6 +261,22 @@ describe('a package', () => {
     await server.ask.post(`/api/packages/${id}/resume`).expect(409);
   });
 
+  test('that waits for another one is cancelled at once, and goes on when its turn comes again', async () => {
+    const deliveryId = await keepRule(server, jobId, {});
+    const ask = async (): Promise<PackageView> => {
+      const body = { pageIds: [pageId, second], deliveryId };
+      return (await server.ask.post(`/api/jobs/${jobId}/packages`).send(body).expect(201)).body as PackageView;
+    };
+    const [first, waits] = [await ask(), await ask()];
+    const cancelled = (await server.ask.post(`/api/packages/${waits.id}/cancel`).expect(200)).body as PackageView;
+    expect(cancelled).toMatchObject({ state: 'cancelled', files: [{ state: 'waiting' }, { state: 'waiting' }] });
+    // The one before it was not waited for.
+    expect(((await server.ask.get(`/api/packages/${first.id}`)).body as PackageView).state).toBe('packing');
+    await server.ask.post(`/api/packages/${waits.id}/resume`).expect(200);
+    expect((await packed(server, first.id)).state).toBe('ready');
+    expect((await packed(server, waits.id)).state).toBe('ready');
+  });
+
   test('whose file is not as the page is stops, says where, and offers nothing', async () => {
     const pool = server.app.get(WorkerPool, { strict: false });
     const run = pool.run.bind(pool);

@@ -4,15 +4,11 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
-import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
-import { GridComponent, TooltipComponent } from 'echarts/components';
-import { init, use as register, type EChartsCoreOption } from 'echarts/core';
-import { SVGRenderer } from 'echarts/renderers';
-import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import type { EChartsCoreOption } from 'echarts/core';
+import { useMemo, type ReactNode } from 'react';
+import { AXIS, Chart } from '../charts/Chart.tsx';
 import { tones } from '../theme.ts';
 import { minutesOf, STAGE_WORDS, today } from './plans.ts';
-
-register([BarChart, LineChart, ScatterChart, GridComponent, TooltipComponent, SVGRenderer]);
 
 const DAY_MS = 86_400_000;
 
@@ -26,9 +22,9 @@ export function JobCharts({ plan }: { readonly plan: JobPlan }): ReactNode {
   const shares = useMemo(() => stageShares(plan), [plan]);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 2, mb: 3 }}>
-      <Chart title="Minutes left, by day" name="burn-down" {...burn} />
-      <Chart title="Minutes against regions, by page" name="minutes-regions" {...fit} />
-      <Chart title="Minutes by stage" name="stages" {...shares} />
+      <ChartCard title="Minutes left, by day" name="burn-down" {...burn} />
+      <ChartCard title="Minutes against regions, by page" name="minutes-regions" {...fit} />
+      <ChartCard title="Minutes by stage" name="stages" {...shares} />
     </Box>
   );
 }
@@ -38,9 +34,7 @@ interface Charted {
   readonly table: Table;
 }
 
-const AXIS = { axisLabel: { fontSize: 10, color: tones.quiet }, splitLine: { lineStyle: { color: tones.chromeDark } } };
 const BASE = {
-  animation: false,
   grid: { left: 44, right: 10, top: 12, bottom: 28 },
   tooltip: { trigger: 'axis', confine: true },
 };
@@ -130,19 +124,13 @@ function stageShares({ pages }: JobPlan): Charted {
   };
 }
 
-interface ChartProps extends Charted {
+interface ChartCardProps extends Charted {
   readonly title: string;
   /** Of the file with its figures. */
   readonly name: string;
 }
 
-function Chart({ title, name, option, table }: ChartProps): ReactNode {
-  const host = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const chart = init(host.current!, null, { renderer: 'svg' });
-    chart.setOption(option);
-    return () => chart.dispose();
-  }, [option]);
+function ChartCard({ title, name, option, table }: ChartCardProps): ReactNode {
   const csv = (): void => {
     const [fields, ...rows] = table;
     const blob = new Blob([tableToCsv(fields!.map(String), rows)], { type: 'text/csv' });
@@ -162,7 +150,7 @@ function Chart({ title, name, option, table }: ChartProps): ReactNode {
           CSV
         </Button>
       </Box>
-      <div ref={host} style={{ height: 190 }} role="img" aria-label={`${title} as a chart`} />
+      <Chart option={option} heightPx={190} label={`${title} as a chart`} />
     </Box>
   );
 }

@@ -1,24 +1,16 @@
 import { STEPS_PER_PX } from '@jumble/core';
-import { BarChart } from 'echarts/charts';
-import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
-import { init, use as register } from 'echarts/core';
-import { SVGRenderer } from 'echarts/renderers';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
+import { AXIS, Chart } from '../../../charts/Chart.tsx';
 import { tones } from '../../../theme.ts';
-
-register([BarChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
 
 /** Widths are shown in whole px up to this many times the median; beyond it lie solid blacks. */
 const SHOWN_MEDIANS = 3;
 
 /** How many strokes are how wide. @param counts by steps of 1/16 px. */
 export function WidthChart({ counts, median }: { readonly counts: Uint32Array; readonly median: number }): ReactNode {
-  const host = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const chart = init(host.current!, null, { renderer: 'svg' });
+  const option = useMemo(() => {
     const { widths, shares } = sharesByPx(counts, median);
-    chart.setOption({
-      animation: false,
+    return {
       grid: { left: 30, right: 8, top: 14, bottom: 32 },
       tooltip: { trigger: 'axis', valueFormatter: (value: number) => `${value.toFixed(1)}%`, confine: true },
       xAxis: {
@@ -28,13 +20,13 @@ export function WidthChart({ counts, median }: { readonly counts: Uint32Array; r
         nameLocation: 'middle',
         nameGap: 18,
         axisTick: { show: false },
-        axisLabel: { fontSize: 10, color: tones.quiet },
+        axisLabel: AXIS.axisLabel,
         nameTextStyle: { fontSize: 11, color: tones.quiet },
       },
       yAxis: {
         type: 'value',
-        axisLabel: { fontSize: 10, color: tones.quiet, formatter: '{value}%' },
-        splitLine: { lineStyle: { color: tones.chromeDark } },
+        ...AXIS,
+        axisLabel: { ...AXIS.axisLabel, formatter: '{value}%' },
         splitNumber: 2,
       },
       series: [
@@ -53,10 +45,13 @@ export function WidthChart({ counts, median }: { readonly counts: Uint32Array; r
           },
         },
       ],
-    });
-    return () => chart.dispose();
+    };
   }, [counts, median]);
-  return <div ref={host} style={{ height: 118, marginTop: 6 }} role="img" aria-label="Line widths as a chart" />;
+  return (
+    <div style={{ marginTop: 6 }}>
+      <Chart option={option} heightPx={118} label="Line widths as a chart" />
+    </div>
+  );
 }
 
 function sharesByPx(counts: Uint32Array, median: number): { widths: string[]; shares: number[] } {
