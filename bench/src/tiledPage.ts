@@ -1,5 +1,5 @@
 import type { GreyRaster } from '@jumble/core';
-import { PAGE_COUNT, PAGE_WIDTH, renderInk, renderTruth } from '@jumble/demo';
+import { STEADY_PAGE_COUNT, PAGE_WIDTH, renderInk, renderTruth } from '@jumble/demo';
 import { LARGE_HEIGHT, LARGE_WIDTH } from './largePage.ts';
 
 /**
@@ -15,9 +15,9 @@ export async function tiledPage(across: number): Promise<{ ink: GreyRaster; trut
   const data = new Uint8Array(width * height).fill(255);
   const truth = new Uint8Array(width * height);
   const rows = Math.ceil(across);
-  for (let number = 1; number <= PAGE_COUNT; number++) {
+  for (let number = 1; number <= STEADY_PAGE_COUNT; number++) {
     const [ink, parts] = [await renderInk(number, scale), await renderTruth(number, scale)];
-    for (let tile = number - 1; tile < rows * rows; tile += PAGE_COUNT) {
+    for (let tile = number - 1; tile < rows * rows; tile += STEADY_PAGE_COUNT) {
       const left = (tile % rows) * ink.width;
       const top = Math.floor(tile / rows) * ink.height;
       const count = Math.min(ink.width, width - left);

@@ -1,4 +1,4 @@
-import { brushStroke, type BrushOptions } from './brush.ts';
+import { brushStroke, dryStreaks, type BrushOptions } from './brush.ts';
 import { makeRandom, pathData, type Point } from './geometry.ts';
 
 /** An opening left in an outline on purpose. */
@@ -15,8 +15,19 @@ export interface ShapeOptions extends Partial<BrushOptions> {
   readonly gap?: { readonly at: number; readonly widthPx: number };
 }
 
-/** All pens together: how heavy the hand is. */
-const NIB = 1.18;
+/** What a page is inked with; the shares are of what each line asks for. */
+export interface Inking {
+  /** How heavy the hand is. */
+  readonly nib: number;
+  /** How much lines swell with the light and with the hand. */
+  readonly weight: number;
+  readonly wobble: number;
+  /** Whether the brush runs dry: rough edges, and paper between the bristles. */
+  readonly dry: boolean;
+}
+const PEN: Inking = { nib: 1.18, weight: 1, wobble: 1, dry: false };
+/** How rough the edges of a dry brush are, as a share of the width. */
+const RAGGED = 0.16;
 
 /**
  * A page as it is drawn, back to front: every shape covers what is behind it, in the ink and in the
@@ -36,6 +47,7 @@ export class Drawing {
     private readonly partNumber: (part: string) => number,
     /** Draws outlines whole where they were left open on purpose. */
     private readonly closeGaps = false,
+    private readonly inking: Inking = PEN,
   ) {}
 
   /** A closed shape of one part, with its outline. */
@@ -52,7 +64,25 @@ export class Drawing {
 
   /** Ink along an open line. */
   stroke(points: readonly Point[], options: Partial<BrushOptions> = {}): void {
-    this.ink.push(`<path d="${brushStroke(points, { ...options, width: (options.width ?? this.pen) * NIB })}"/>`);
+    const { nib, weight, wobble, dry } = this.inking;
+    const width = (options.width ?? this.pen) * nib;
+    const brush: BrushOptions = {
+      ...options,
+      width,
+      weight: (options.weight ?? 0.35) * weight,
+      wobble: (options.wobble ?? 0.08) * wobble,
+      ...(dry ? { ragged: RAGGED } : {}),
+    };
+    this.ink.push(`<path d="${brushStroke(points, brush)}"/>`);
+    if (!dry) return;
+    const seed = options.seed ?? Math.round(points[0]![0] * 13 + points[0]![1] * 7);
+    for (const streak of dryStreaks(points, width, seed)) this.ink.push(`<path d="${streak}" fill="#fff"/>`);
+  }
+
+  /** A shape whose outline runs out into the paper: it is drawn from its first point to its last, and not between them. */
+  openShape(part: string, points: readonly Point[], options: Partial<BrushOptions> = {}): void {
+    this.shape(part, points, { outline: false });
+    this.stroke(this.closeGaps ? [...points, points[0]!, points[1]!] : points, options);
   }
 
   /** A spotted black: ink, whatever part it will belong to. */
@@ -79,6 +109,12 @@ export class Drawing {
       const middle: Point = [(a[0] + end[0]) / 2 + (random() - 0.5) * 5, (a[1] + end[1]) / 2 + (random() - 0.5) * 5];
       this.stroke([a, middle, end], { width, taper: [0.1, 0.7], weight: 0, seed: seed + k });
     }
+  }
+
+  /** Two families of parallel strokes across each other: deep shadow. */
+  crossHatch(from: readonly [Point, Point], to: readonly [Point, Point], count: number, width = 3.4, seed = 5): void {
+    this.hatch(from, to, count, width, seed);
+    this.hatch([from[0], to[0]], [from[1], to[1]], count, width, seed + 17);
   }
 
   /** Dry dots over an area: grain of stone or bark. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { brushStroke } from './brush.ts';
+import { brushStroke, dryStreaks } from './brush.ts';
 import { DEMO_CAST, DEMO_PARTS } from './castOfDemo.ts';
-import { Drawing } from './Drawing.ts';
+import { Drawing, type Inking } from './Drawing.ts';
 import { between, curve, ellipse, line, makeRandom, place, rectangle } from './geometry.ts';
 
 describe('the pens', () => {
@@ -89,6 +89,17 @@ describe('the pens', () => {
     expect(spread(tapered, 190, 200)).toBeLessThan(spread(tapered, 20, 60) * 0.6);
     expect(brushStroke([[1, 1]], { width: 5 })).toBe('');
   });
+
+  test('a dry brush is rough at its edges, and parts where it is long', () => {
+    const stroke = line([[0, 50], [300, 50]], 5); // prettier-ignore
+    const smooth = brushStroke(stroke, { width: 10, weight: 0, wobble: 0, seed: 3 });
+    const rough = brushStroke(stroke, { width: 10, weight: 0, wobble: 0, seed: 3, ragged: 0.2 });
+    const ys = (path: string): Set<string> => new Set([...path.matchAll(/ (-?[\d.]+)/g)].map(([, y]) => y!));
+    expect(ys(smooth).size).toBe(2);
+    expect(ys(rough).size).toBeGreaterThan(10);
+    expect(dryStreaks(stroke, 10, 7).length).toBeGreaterThan(0);
+    expect(dryStreaks(stroke, 60, 7)).toEqual([]);
+  });
 });
 
 describe('a drawing', () => {
@@ -118,6 +129,17 @@ describe('a drawing', () => {
     expect(open.inkSvg(1)).not.toBe(shut.inkSvg(1));
     expect(open.flatsSvg(1, 'sky')).toBe(shut.flatsSvg(1, 'sky'));
   });
+});
+
+test('a shape that runs out into the paper is drawn across its opening only where all is drawn shut', () => {
+  const make = (closeGaps: boolean, inking?: Inking): Drawing => new Drawing(100, 80, () => 1, closeGaps, inking);
+  const side = line([[20, 70], [20, 20], [70, 20], [70, 70]], 4); // prettier-ignore
+  const [open, shut, dry] = [make(false), make(true), make(false, { nib: 2, weight: 0, wobble: 0, dry: true })];
+  for (const d of [open, shut, dry]) d.openShape('coat', side);
+  expect(open.flatsSvg(1, 'coat')).toBe(shut.flatsSvg(1, 'coat'));
+  expect(shut.inkSvg(1).length).toBeGreaterThan(open.inkSvg(1).length);
+  // Paper between the bristles is drawn over the ink.
+  expect(dry.inkSvg(1).match(/fill="#fff"/g)!.length).toBeGreaterThan(open.inkSvg(1).match(/fill="#fff"/g)!.length);
 });
 
 test('the cast has parts with ids of their own, keys of their own, and a colour in every scene', () => {

@@ -1,29 +1,50 @@
-import { DEFAULT_PREP, editCastScene, editColour, editFill, editGroup, editPart, type RecordEdit } from '@jumble/core';
+import {
+  DEFAULT_PREP,
+  editCastScene,
+  editColour,
+  editFill,
+  editGroup,
+  editPart,
+  editRuling,
+  type RecordEdit,
+} from '@jumble/core';
 import { DEMO_CAST } from './castOfDemo.ts';
 import { PAGE_COUNT, renderInk, renderInkPng, renderTruth } from './renderPage.ts';
-import { truthFills, type TrueFill } from './truthFills.ts';
+import { LATE_DAY, sampleDays, sampleLogbook, type MeasuredPage } from './sampleLogbook.ts';
+import { truthDecisions, truthFills, type TrueFill } from './truthFills.ts';
 
 export const DEMO_JOB = 'The Understory Line';
 
+/** How far each page of the demo is. */
+const STATES: readonly MeasuredPage['state'][] = ['half flatted', 'fresh', 'handed off', 'in check', 'gaps', 'fresh'];
+/** Panels below this are not flatted yet on the page that is half done, in px at 300 dpi. */
+const HALF_DONE_PX = 2120;
+
+type Send = <T>(method: string, path: string, body?: unknown, person?: string) => Promise<T>;
+
 /**
- * Puts the demo into a running Jumble, through the same doors as everybody: a job, its cast sheet,
- * its pages; the first page is flatted in part. Does nothing when the job is there already.
+ * Puts the demo into a running Jumble, through the same doors as everybody: a job with its plan, its cast sheet and its
+ * pages in different states, and a logbook of sample data. Does nothing when the job is there already.
  */
 export async function seedDemo(address: string): Promise<void> {
-  const send = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
+  const send: Send = async <T>(method: string, path: string, body?: unknown, person?: string): Promise<T> => {
     const form = body instanceof FormData;
     const response = await fetch(`${address}${path}`, {
       method,
       ...(body === undefined ? {} : { body: form ? body : JSON.stringify(body) }),
-      ...(form || body === undefined ? {} : { headers: { 'Content-Type': 'application/json' } }),
+      headers: {
+        ...(form || body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...(person === undefined ? {} : { 'X-Jumble-Person': encodeURIComponent(person) }),
+      },
     });
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-    return (await response.json()) as T;
+    return (response.status === 204 ? undefined : await response.json()) as T;
   };
   const jobs = await send<{ name: string; pages: unknown[] }[]>('GET', '/api/jobs');
   if (jobs.some((job) => job.name === DEMO_JOB)) return;
 
-  const due = new Date(Date.now() + 12 * 86_400_000).toISOString().slice(0, 10);
+  const now = new Date();
+  const due = new Date(now.getTime() + 12 * 86_400_000).toISOString().slice(0, 10);
   const job = await send<{ id: string }>('POST', '/api/jobs', { name: DEMO_JOB, dueOn: due });
   const cast = await send<{ revision: number; records: [string, unknown][] }>('GET', `/api/jobs/${job.id}/cast`);
   await send('POST', `/api/jobs/${job.id}/cast/edits`, {
@@ -31,14 +52,92 @@ export async function seedDemo(address: string): Promise<void> {
     label: 'Bring in the cast of The Understory Line',
     edits: [...cast.records.map(([key]): RecordEdit => ({ key, value: null })), ...demoCastEdits()],
   });
-  // Worked out first: a connection that rests too long while this computes would be closed.
-  const { fills } = truthFills(await renderInk(1), await renderTruth(1), DEFAULT_PREP);
+  const pages: MeasuredPage[] = [];
   for (let number = 1; number <= PAGE_COUNT; number++) {
+    const state = STATES[number - 1]!;
+    // Worked out first: a connection that rests too long while this computes would be closed.
+    const work = state === 'fresh' ? null : await workOn(number, state);
     const form = new FormData();
     form.append('file', new Blob([(await renderInkPng(number)) as Uint8Array<ArrayBuffer>]), `Page ${number}.png`);
-    const page = await send<{ id: string }>('POST', `/api/jobs/${job.id}/pages`, form);
-    if (number === 1) await flatUpperHalf(send, page.id, fills);
+    const { id } = await send<{ id: string }>('POST', `/api/jobs/${job.id}/pages`, form);
+    for (const [revision, step] of (work?.steps ?? []).entries())
+      await send('POST', `/api/pages/${id}/edits`, { baseRevision: revision, ...step(revision) });
+    pages.push({ id, number, state, regions: work?.regions ?? 0, gaps: work?.gaps ?? 0 });
   }
+  await plan(send, job.id, pages, now);
+  const done = pages.find(({ state }) => state === 'handed off')!;
+  await send('POST', `/api/jobs/${job.id}/packages`, { pageIds: [done.id], deliveryId: 'colourist' });
+}
+
+/** A step as the server takes it, by the revision it follows. */
+type Step = (revision: number) => { readonly label: string; readonly edits: readonly RecordEdit[] };
+
+/** What a flatter has done on a page by now, and what was measured of it. */
+async function workOn(
+  number: number,
+  state: MeasuredPage['state'],
+): Promise<{ readonly steps: readonly Step[]; readonly regions: number; readonly gaps: number }> {
+  const [ink, truth] = [await renderInk(number), await renderTruth(number)];
+  if (state === 'half flatted') {
+    const { survey, fills } = truthFills(ink, truth, DEFAULT_PREP);
+    const steps = stepsOf(fills.filter(({ y }) => y < HALF_DONE_PX));
+    return { steps, regions: survey.regions.count, gaps: 0 };
+  }
+  const { survey, rulings, fills } = truthDecisions(ink, truth, DEFAULT_PREP);
+  const ruled = state === 'gaps' ? [...rulings].slice(0, Math.ceil(rulings.size / 2)) : [...rulings];
+  const rule: Step = () => ({
+    label: `Rule on ${ruled.length} gaps`,
+    edits: ruled.map(([key, ruling]) => editRuling(key, ruling)),
+  });
+  return {
+    steps: [...(ruled.length === 0 ? [] : [rule]), ...(state === 'gaps' ? [] : stepsOf(fills))],
+    regions: survey.regions.count,
+    gaps: rulings.size,
+  };
+}
+
+/** Gives regions their parts, figure by figure. */
+function stepsOf(fills: readonly TrueFill[]): Step[] {
+  return DEMO_CAST.flatMap((group) =>
+    group.parts.flatMap((part): Step[] => {
+      const chosen = fills.filter((fill) => fill.part === part.id);
+      if (chosen.length === 0) return [];
+      const what = chosen.length === 1 ? '1 region' : `${chosen.length} regions`;
+      return [
+        (stamp) => ({
+          label: `Assign ${what} to ${part.name}`,
+          edits: chosen.map(({ x, y }) => editFill(`${x},${y}`, { part: part.id, anchors: [[x, y]], stamp })),
+        }),
+      ];
+    }),
+  );
+}
+
+/** What is agreed of the job, and what was worked on it, as sample data. */
+async function plan(send: Send, jobId: string, pages: readonly MeasuredPage[], now: Date): Promise<void> {
+  await send('PATCH', `/api/jobs/${jobId}/plan`, {
+    series: 'The Understory Line, second book',
+    client: 'Moonroot Press',
+    rate: { per: 'page', amount: 24, currency: 'EUR' },
+    calendar: { weekdays: [1, 2, 3, 4, 5], hoursADay: 3, daysOff: [] },
+  });
+  const inDays = (days: number): string => new Date(now.getTime() + days * 86_400_000).toISOString().slice(0, 10);
+  for (const { id, number, state } of pages) {
+    await send('PATCH', `/api/jobs/${jobId}/pages/plan`, {
+      pageIds: [id],
+      bookNumber: String(14 + number),
+      ...(state === 'handed off' ? { dueOn: inDays(-2), person: 'Juna' } : {}),
+      ...(state === 'in check' ? { dueOn: inDays(1), person: 'Juna' } : {}),
+      ...(state === 'gaps'
+        ? { dueOn: inDays(LATE_DAY), person: 'Pim', agreed: 'Blacks stay black, no colour in them' }
+        : {}),
+      ...(number === PAGE_COUNT ? { agreed: 'Splash: the coat fades out below' } : {}),
+    });
+  }
+  for (const { pageId, ...time } of sampleDays(pages, now))
+    await send('POST', `/api/pages/${pageId}/time/corrections`, time);
+  for (const { person, ...entry } of sampleLogbook(pages, now))
+    await send('POST', `/api/jobs/${jobId}/logbook`, entry, person);
 }
 
 export function demoCastEdits(): RecordEdit[] {
@@ -65,26 +164,4 @@ export function demoCastEdits(): RecordEdit[] {
     });
   });
   return edits;
-}
-
-/** Gives the regions of the upper panels their parts, figure by figure, as a flatter would have done by now. */
-async function flatUpperHalf(
-  send: <T>(method: string, path: string, body?: unknown) => Promise<T>,
-  pageId: string,
-  fills: readonly TrueFill[],
-): Promise<void> {
-  let revision = 0;
-  for (const group of DEMO_CAST) {
-    for (const part of group.parts) {
-      const chosen = fills.filter((fill) => fill.part === part.id && fill.y < 2120);
-      if (chosen.length === 0) continue;
-      const what = chosen.length === 1 ? '1 region' : `${chosen.length} regions`;
-      await send('POST', `/api/pages/${pageId}/edits`, {
-        baseRevision: revision,
-        label: `Assign ${what} to ${part.name}`,
-        edits: chosen.map(({ x, y }) => editFill(`${x},${y}`, { part: part.id, anchors: [[x, y]], stamp: revision })),
-      });
-      revision++;
-    }
-  }
 }

@@ -1,5 +1,5 @@
 import { DEFAULT_PREP, describeRegions, findPanels, openSurvey, type ExamplePage, type GreyRaster } from '@jumble/core';
-import { PAGE_COUNT, renderInk, renderStagedPage, renderTruth, truthFills } from '@jumble/demo';
+import { STEADY_PAGE_COUNT, renderInk, renderStagedPage, renderTruth, truthFills } from '@jumble/demo';
 
 /** A page to propose for, and the done pages it is proposed from. */
 export interface ExampleTask {
@@ -35,7 +35,7 @@ export async function stagedTasks(seeds: readonly number[]): Promise<{ few: Exam
 
 async function demoExamples(): Promise<ExampleTask['page'][]> {
   const pages: ExampleTask['page'][] = [];
-  for (let number = 1; number <= PAGE_COUNT; number++) {
+  for (let number = 1; number <= STEADY_PAGE_COUNT; number++) {
     pages.push(exampleOf(await renderInk(number), await renderTruth(number)));
   }
   return pages;

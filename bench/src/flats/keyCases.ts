@@ -7,7 +7,7 @@ import {
   type GuideRaster,
   type Survey,
 } from '@jumble/core';
-import { DEMO_CAST, PAGE_COUNT, renderInk, renderStagedPage, renderTruth, truthFills } from '@jumble/demo';
+import { DEMO_CAST, STEADY_PAGE_COUNT, renderInk, renderStagedPage, renderTruth, truthFills } from '@jumble/demo';
 import { makeGuide } from './makeGuide.ts';
 
 /** A page with a key and the part each region was drawn for. */
@@ -29,7 +29,7 @@ export const GUIDE_PARTS: readonly GuidePart[] = DEMO_CAST.flatMap(({ id: group,
 /** Each demo page with some keys. @param offRgb how far they are painted off the sheet's colours. */
 export async function guideCases(seeds: readonly number[], offRgb = 0): Promise<GuideCase[]> {
   const cases: GuideCase[] = [];
-  for (let page = 1; page <= PAGE_COUNT; page++) {
+  for (let page = 1; page <= STEADY_PAGE_COUNT; page++) {
     cases.push(...(await casesOf(page, await renderInk(page), await renderTruth(page), seeds, offRgb)));
   }
   return cases;

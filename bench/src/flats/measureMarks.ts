@@ -10,7 +10,7 @@ import {
   type WorkingPage,
   type Survey,
 } from '@jumble/core';
-import { DEMO_PARTS, PAGE_COUNT, renderInk, renderTruth } from '@jumble/demo';
+import { DEMO_PARTS, STEADY_PAGE_COUNT, renderInk, renderTruth } from '@jumble/demo';
 import type { Row } from '../printTable.ts';
 import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
 
@@ -18,7 +18,7 @@ import { roughMarks, TRUTH_STEP } from './roughMarks.ts';
 export async function measureMarks(): Promise<Row[]> {
   const rows: Row[] = [];
   const pages: { open: WorkingPage; truth: Uint8Array; small: Uint8Array }[] = [];
-  for (let page = 1; page <= PAGE_COUNT; page++) {
+  for (let page = 1; page <= STEADY_PAGE_COUNT; page++) {
     const truth = await renderTruth(page);
     const open = openSurvey(await renderInk(page), DEFAULT_PREP);
     pages.push({ open, truth, small: thinOut(truth, open.survey) });

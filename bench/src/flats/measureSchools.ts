@@ -1,4 +1,4 @@
-import { demoCastEdits, DEMO_PARTS, PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
+import { demoCastEdits, DEMO_PARTS, STEADY_PAGE_COUNT, renderInkPng, renderTruth } from '@jumble/demo';
 import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Row } from '../printTable.ts';
@@ -37,7 +37,7 @@ async function workAll({ address, open }: RunningJumble): Promise<Row[]> {
   const efforts = new Map<School, Sum>(
     SCHOOLS.map((school) => [school, { actions: 0, right: 0, open: 0, byPage: [] }]),
   );
-  for (let number = 1; number <= PAGE_COUNT; number++) {
+  for (let number = 1; number <= STEADY_PAGE_COUNT; number++) {
     const truth = await renderTruth(number);
     for (const school of SCHOOLS) {
       const page = await open(await upload(address, number));
@@ -46,8 +46,8 @@ async function workAll({ address, open }: RunningJumble): Promise<Row[]> {
       process.stderr.write(`Page ${number}, ${school}: ${effort.actions} actions.\n`);
       const sum = efforts.get(school)!;
       sum.byPage.push(effort.actions);
-      sum.actions += effort.actions / PAGE_COUNT;
-      sum.right += effort.right / PAGE_COUNT;
+      sum.actions += effort.actions / STEADY_PAGE_COUNT;
+      sum.right += effort.right / STEADY_PAGE_COUNT;
       sum.open += effort.open;
     }
   }

@@ -1,5 +1,5 @@
 import { DEFAULT_PREP, groupsInLoop, openSurvey, silhouetteInLoop, type Survey } from '@jumble/core';
-import { DEMO_CAST, makeRandom, PAGE_COUNT, renderInk, renderTruth } from '@jumble/demo';
+import { DEMO_CAST, makeRandom, STEADY_PAGE_COUNT, renderInk, renderTruth } from '@jumble/demo';
 import type { Row } from '../printTable.ts';
 import { roughLoop } from './roughLoop.ts';
 import { TRUTH_STEP } from './roughMarks.ts';
@@ -16,7 +16,7 @@ export async function measureSilhouettes(): Promise<Row[]> {
   const silhouettes: number[] = [];
   const shapes: number[] = [];
   let slowest = 0;
-  for (let page = 1; page <= PAGE_COUNT; page++) {
+  for (let page = 1; page <= STEADY_PAGE_COUNT; page++) {
     const truth = await renderTruth(page);
     const { survey } = openSurvey(await renderInk(page), DEFAULT_PREP);
     const [width, height] = [Math.floor(survey.width / TRUTH_STEP), Math.floor(survey.height / TRUTH_STEP)];

@@ -4,6 +4,7 @@ import { generateDrawing, STYLES } from './generateDrawing.ts';
 import { scoreDivision, type DivisionScore } from './scoreDivision.ts';
 import { divideAsGiven } from './givenMethod.ts';
 import { range, sheetsOf } from './lessons.ts';
+import { measureOutlines } from './measureOutlines.ts';
 import { measureTexture } from './measureTexture.ts';
 import { closuresThatPart } from './truthOfCells.ts';
 import { trappedBall } from './trappedBall.ts';
@@ -77,7 +78,7 @@ export async function measureGaps(): Promise<{ title: string; rows: Row[] }> {
     target: { most: 0.75 },
   });
   rows.push(...(await measureLarge()), ...(await measureConfidence()));
-  rows.push(...(await measureGrazing()), ...(await measureTexture()));
+  rows.push(...(await measureOutlines()), ...(await measureGrazing()), ...(await measureTexture()));
   return { title: `Gaps on ${drawings} generated drawings in ${STYLES.length} styles`, rows };
 }
 

@@ -74,6 +74,23 @@ export function wrenBust(d: Drawing, frame: Frame, mood: Mood, gap?: { at: numbe
   const at = (points: readonly Point[]): Point[] => place(frame, points);
   const w = d.pen;
   d.shape('wren-coat', curve(at([[-30, 56], [-74, 78], [-100, 120], [-112, 260], [-40, 280], [70, 280], [108, 250], [100, 130], [76, 82], [30, 58]]), true, 5), { width: w * 1.2, ...(gap === undefined ? {} : { gap }) });
+  wrenChest(d, frame, mood);
+}
+
+/** The same where no panel cuts her off: the coat runs out into the paper below. */
+export function wrenRunningOut(d: Drawing, frame: Frame, mood: Mood): void {
+  const at = (points: readonly Point[]): Point[] => place(frame, points);
+  const w = d.pen;
+  d.openShape('wren-coat', curve(at([[-150, 452], [-122, 330], [-112, 240], [-100, 120], [-74, 78], [-30, 56], [30, 58], [76, 82], [100, 130], [112, 240], [124, 330], [146, 436]]), false, 5), { width: w * 1.25, taper: [0.1, 0.1] });
+  d.stroke(curve(at([[8, 280], [2, 350], [10, 420]])), { width: w * 0.9, taper: [0, 0.6] });
+  d.stroke(curve(at([[-66, 300], [-84, 370], [-94, 430]])), { width: w * 0.7, taper: [0.5, 0.5] });
+  d.stroke(curve(at([[70, 296], [88, 360], [96, 410]])), { width: w * 0.7, taper: [0.5, 0.5] });
+  wrenChest(d, frame, mood);
+}
+
+function wrenChest(d: Drawing, frame: Frame, mood: Mood): void {
+  const at = (points: readonly Point[]): Point[] => place(frame, points);
+  const w = d.pen;
   d.shape('wren-lining', at(line([[-34, 60], [-58, 84], [-34, 150], [-2, 226], [2, 150], [-6, 84]], 5, true)), { width: w * 0.9 });
   d.shape('wren-lining', at(line([[34, 60], [62, 88], [44, 140], [14, 226], [8, 150], [16, 84]], 5, true)), { width: w * 0.9 });
   d.stroke(line(at([[6, 150], [8, 280]]), 5), { width: w * 0.9 });

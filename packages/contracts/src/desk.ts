@@ -155,6 +155,28 @@ export class CorrectTimeDto {
   note: string;
 }
 
+/** An entry that somebody writes down: what was agreed on the telephone. */
+export class AddLogEntryDto {
+  @IsLine(300)
+  @Length(1, 300)
+  what: string;
+
+  @IsOptional()
+  @IsLine(500)
+  why?: string;
+
+  /** Page it is about. @default the whole job */
+  @IsOptional()
+  @IsString()
+  @Length(1, 64)
+  pageId?: string;
+
+  /** When it was; not yet to come. @default now */
+  @IsOptional()
+  @IsISO8601({ strict: true })
+  at?: string;
+}
+
 export class LogNoteDto {
   @IsLine(500)
   why: string;
@@ -163,6 +185,9 @@ export class LogNoteDto {
 /** What is known of a page as it was drawn last. */
 export interface PageFacts extends PageMeasures {
   readonly openGaps: number;
+  /** Unknown of pages that were drawn before these were counted. */
+  readonly trapFaults?: number;
+  readonly faintLines?: number;
   readonly isCertified: boolean;
 }
 

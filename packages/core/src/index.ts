@@ -24,6 +24,7 @@ export { checkRulesOfFile } from './model/checkFinding.ts';
 export { checkPage, type FaintLine, type PageCheckInput } from './check/checkPage.ts';
 export { EMPTY_PIXEL, PAINTED_PIXEL, renderPage, type RenderedPage } from './handoff/renderPage.ts';
 export { gapsToRule } from './gaps/cells/gapsToRule.ts';
+export { hatchingPercent } from './gaps/hatching/hatchingPercent.ts';
 export { diffLayers, type DiffLayer, type LayerDiff } from './check/diffLayers.ts';
 export { compareReturned, MOVED_TO_NONE, type ReturnedChanges, type SentFlats } from './check/compareReturned.ts';
 export { paintOnTiles } from './corrections/paintOnTiles.ts';

@@ -1,12 +1,15 @@
-import type { LogEntryView } from '@jumble/contracts';
+import type { AddLogEntryDto, LogEntryView } from '@jumble/contracts';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
-import { JobEntity, LogNoteEntity } from '../database/entities.ts';
+import { JobEntity, LogNoteEntity, PageEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { DomainError, notFound } from '../errors/DomainError.ts';
+import { logEntry } from '../history/logEntry.ts';
 
 /** Most entries that are listed. */
 const MOST_LISTED = 1000;
+/** A browser's clock may be ahead by so much, in ms. */
+const AHEAD_MS = 5 * 60_000;
 /** Records of a page whose steps mean something beyond it. */
 const MEANT = ['waiver/', 'certificate', 'trap', 'prep', 'hold/', 'scene', 'notes'];
 
@@ -41,6 +44,22 @@ export class Logbook {
       return words.every((word) => text.includes(word));
     });
     return found.slice(0, MOST_LISTED);
+  }
+
+  /** Writes down what somebody says. */
+  async add(jobId: string, { what, why = '', pageId, at }: AddLogEntryDto): Promise<void> {
+    const when = at === undefined ? new Date() : new Date(at);
+    if (when.getTime() > Date.now() + AHEAD_MS)
+      throw new DomainError(400, 'bad-value', '`at` must not be yet to come.');
+    await this.queue.run(async (manager) => {
+      if (!(await manager.existsBy(JobEntity, { id: jobId }))) throw notFound('job');
+      if (pageId !== undefined && !(await manager.existsBy(PageEntity, { id: pageId, jobId }))) throw notFound('page');
+      const id = await logEntry(manager, {
+        ...{ jobId, pageId: pageId ?? null, kind: 'note', what: what.trim() },
+        at: when.toISOString(),
+      });
+      if (why.trim() !== '') await manager.insert(LogNoteEntity, { jobId, entry: `log/${id}`, why: why.trim() });
+    });
   }
 
   /** Says why something was done; empty takes it back. */

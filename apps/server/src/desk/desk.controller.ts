@@ -1,4 +1,5 @@
 import {
+  AddLogEntryDto,
   AddTimeDto,
   CorrectTimeDto,
   LogNoteDto,
@@ -91,6 +92,12 @@ export class DeskController {
   @Get('jobs/:id/logbook')
   log(@Param('id') id: string, @Query('search') search: string | undefined): Promise<LogEntryView[]> {
     return this.logbook.of(id, search ?? '');
+  }
+
+  @Post('jobs/:id/logbook')
+  @HttpCode(204)
+  addEntry(@Param('id') id: string, @Body() body: AddLogEntryDto): Promise<void> {
+    return this.logbook.add(id, body);
   }
 
   @Get('jobs/:id/logbook.:format')

@@ -140,4 +140,18 @@ describe('the logbook', () => {
     }
     await server.ask.put(`/api/jobs/${jobId}/logbook/else/1/why`).send({ why: 'x' }).expect(400);
   });
+
+  test('holds what somebody writes down, for a day gone by too, and nothing that is yet to come', async () => {
+    const write = (body: object): ReturnType<typeof server.ask.post> =>
+      server.ask.post(`/api/jobs/${jobId}/logbook`).set('X-Jumble-Person', 'Pim').send(body);
+    await write({ what: 'Told on the telephone: blacks stay black', at: '2026-01-05T09:15:00Z', pageId: second, why: 'printed on grey' }).expect(204); // prettier-ignore
+    await write({ what: 'Agreed on a price' }).expect(204);
+    const all = (await server.ask.get(`/api/jobs/${jobId}/logbook`).expect(200)).body as LogEntryView[];
+    expect(all[0]).toMatchObject({ kind: 'note', what: 'Agreed on a price', who: 'Pim', pageId: null, why: null });
+    expect(all.at(-1)).toMatchObject({ at: '2026-01-05T09:15:00.000Z', pageId: second, why: 'printed on grey' });
+    await write({ what: '' }).expect(400);
+    await write({ what: 'x', at: '2999-01-01T00:00:00Z' }).expect(400);
+    await write({ what: 'x', at: 'yesterday' }).expect(400);
+    await write({ what: 'x', pageId: 'else' }).expect(404);
+  });
 });

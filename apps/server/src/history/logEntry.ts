@@ -6,12 +6,19 @@ import { currentPerson } from './currentPerson.ts';
 export interface NewLogEntry {
   readonly jobId: string;
   readonly pageId: string | null;
-  readonly kind: 'page' | 'revised' | 'handoff' | 'returned';
+  readonly kind: 'page' | 'revised' | 'handoff' | 'returned' | 'note';
   /** In words. */
   readonly what: string;
+  /** ISO 8601 in UTC. @default now */
+  readonly at?: string;
 }
 
-/** Writes it down, inside the caller's transaction. */
-export async function logEntry(manager: EntityManager, entry: NewLogEntry): Promise<void> {
-  await manager.insert(LogEntryEntity, { ...entry, person: currentPerson(), at: new Date().toISOString() });
+/** Writes it down, inside the caller's transaction. @returns its id. */
+export async function logEntry(manager: EntityManager, entry: NewLogEntry): Promise<number> {
+  const { identifiers } = await manager.insert(LogEntryEntity, {
+    at: new Date().toISOString(),
+    ...entry,
+    person: currentPerson(),
+  });
+  return (identifiers[0] as { id: number }).id;
 }

@@ -100,7 +100,7 @@ export class DrawQueue implements OnApplicationBootstrap, OnApplicationShutdown 
           filledCount: result.filledCount,
           measures: JSON.stringify({
             ...result.measures,
-            openGaps: result.openGaps,
+            ...result.open,
             isCertified: isCertified(page.greyHash, document.records, cast.records),
           } satisfies PageFacts),
           thumbnailHash: thumbnail.hash,

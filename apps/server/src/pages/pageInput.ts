@@ -61,6 +61,7 @@ export function pageInput(
     areas: [...document.areas],
     jobTrap: { ...sheet.trap, underlapPx: as.underlapPx ?? sheet.trap.underlapPx },
     holds: holdsInOrder(document).map((rule) => withPartsOf(rule, partOf)),
+    holdLimits: sheet.holds,
     lineEdits: document.lineEdits,
     lineStrokes: [...document.lineStrokes.values()],
     dpi: page.dpi,

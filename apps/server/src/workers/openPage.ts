@@ -3,6 +3,7 @@ import { gunzipSync } from 'node:zlib';
 import {
   canRunUnder,
   findLinePieces,
+  findLowContrast,
   findPanels,
   findPieceSides,
   findTrapInk,
@@ -104,7 +105,14 @@ export async function readPage(page: PageInput): Promise<OpenedPage> {
   return last;
 }
 
-export async function handoffInput(page: PageInput): Promise<HandoffInput & { filledCount: number }> {
+/** What goes out of a page, with how far it is. */
+interface DrawnInput extends HandoffInput {
+  readonly filledCount: number;
+  /** Coloured lines that come too near to the colour beside them. */
+  readonly faintLines: number;
+}
+
+export async function handoffInput(page: PageInput): Promise<DrawnInput> {
   const open = await openPage(page);
   const { survey } = open;
   const known = new Set(page.groups.flatMap((group) => group.parts.map((part) => part.id)));
@@ -119,7 +127,7 @@ export async function handoffInput(page: PageInput): Promise<HandoffInput & { fi
     partOfRegion,
     dpi: page.dpi,
   });
-  const plain: HandoffInput & { filledCount: number } = {
+  const plain: DrawnInput = {
     survey,
     partOfRegion,
     sceneOfRegion,
@@ -132,14 +140,17 @@ export async function handoffInput(page: PageInput): Promise<HandoffInput & { fi
     dpi: null,
     scratch: false,
     filledCount,
+    faintLines: 0,
   };
-  return page.holds.length + page.lineStrokes.length === 0
-    ? plain
-    : { ...plain, holds: colourLines(open, page, plain) };
+  return page.holds.length + page.lineStrokes.length === 0 ? plain : { ...plain, ...colourLines(open, page, plain) };
 }
 
 /** The lines of a page in the colours of its rules. */
-function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): NonNullable<HandoffInput['holds']> {
+function colourLines(
+  open: OpenSurvey,
+  page: PageInput,
+  input: HandoffInput,
+): Required<Pick<DrawnInput, 'holds' | 'faintLines'>> {
   const pieces = findLinePieces(open.base, open.survey, page.lineEdits);
   const holdInput = holdInputOf({
     pieces,
@@ -152,7 +163,12 @@ function colourLines(open: OpenSurvey, page: PageInput, input: HandoffInput): No
       return { width: parts.width, height: parts.height, data: parts.data, rgb: rgbOfPart };
     },
   });
-  return { pieces, paint: paintHolds(holdInput, page.holds, page.lineStrokes).paint };
+  const painted = paintHolds(holdInput, page.holds, page.lineStrokes);
+  const { sides, parts, rgbOf } = holdInput;
+  return {
+    holds: { pieces, paint: painted.paint },
+    faintLines: findLowContrast(pieces, sides, parts, painted, rgbOf, page.holdLimits).length,
+  };
 }
 
 /** The input of a hand-off by a rule, at the size the page is worked on. */

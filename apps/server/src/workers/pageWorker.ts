@@ -5,6 +5,8 @@ import {
   buildPyramid,
   describeRegions,
   findPanels,
+  findTrapFaults,
+  hatchingPercent,
   gapsToRule,
   foundInFull,
   halveGrey,
@@ -118,6 +120,7 @@ async function draw(task: DrawTask): Promise<DrawResult> {
   const colourIn = (scene: number) => (part: (typeof flat)[number]) =>
     part.empty ? 0 : rgbaWord(scene === 0 ? part.rgb : (part.furtherRgb?.[scene - 1] ?? part.rgb));
   const scenes = scenesShown(task).map((_, scene) => flat.map(colourIn(scene)));
+  const partOfRegion = Int32Array.from(input.partOfRegion, (id) => (id === null ? -1 : places.get(id)!));
   const partNumbers = Int32Array.from(input.partOfRegion, (id, region) =>
     id === null ? -1 : places.get(id)! + flat.length * input.sceneOfRegion![region]!,
   );
@@ -151,8 +154,13 @@ async function draw(task: DrawTask): Promise<DrawResult> {
       gaps: gapsToRule(survey.closures).length + task.rulings.length,
       looseEnds: survey.looseEnds,
       panels: (task.panels ?? findPanels(survey.inkAlpha, survey.width, survey.height)).length,
+      hatchingPercent: found === null ? 0 : hatchingPercent(found, open.base.inkMask),
     },
-    openGaps: gapsToRule(survey.closures).length,
+    open: {
+      openGaps: gapsToRule(survey.closures).length,
+      trapFaults: findTrapFaults(survey, partOfRegion, input.trap, input.trapInk).length,
+      faintLines: input.faintLines,
+    },
     thumbnail: await encodeRgba(new Uint8Array(out.buffer), width, height),
   };
 }

@@ -16,11 +16,13 @@ import type {
   Prep,
   RecordEdit,
   Ruling,
+  HoldLimits,
   HoldRule,
   JobTrap,
   TrapArea,
   TrapRule,
 } from '@jumble/core';
+import type { PageFacts } from '@jumble/contracts';
 import type { PageFileFault } from '@jumble/raster-io';
 import type { ReadBackReport } from '@jumble/read-back';
 import type { MessagePort } from 'node:worker_threads';
@@ -66,6 +68,7 @@ export interface PageInput {
   readonly jobTrap: JobTrap;
   /** Rules that colour lines, in the order in which they count. */
   readonly holds: readonly HoldRule[];
+  readonly holdLimits: HoldLimits;
   readonly lineEdits: LineEdits;
   readonly lineStrokes: readonly LineStroke[];
   readonly dpi: number | null;
@@ -100,8 +103,8 @@ export interface DrawResult {
   readonly regionCount: number;
   readonly filledCount: number;
   readonly measures: PageMeasures;
-  /** Gaps that nobody ruled on. */
-  readonly openGaps: number;
+  /** What is open in the stages: gaps that nobody ruled on, faults of the trap, coloured lines that are too faint. */
+  readonly open: Pick<PageFacts, 'openGaps' | 'trapFaults' | 'faintLines'>;
   readonly thumbnail: Uint8Array;
   /** Cuts that were found now, compressed; null where they were known or belong to this largest gap alone. */
   readonly cuts: Uint8Array | null;

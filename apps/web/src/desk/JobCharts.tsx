@@ -15,16 +15,24 @@ const DAY_MS = 86_400_000;
 /** The figures of a chart, a row each. */
 type Table = readonly (readonly (string | number)[])[];
 
-/** Burn-down, minutes against regions, and the shares of the stages. */
-export function JobCharts({ plan }: { readonly plan: JobPlan }): ReactNode {
+export interface JobChartsProps {
+  readonly plan: JobPlan;
+  /** All jobs, to compare their pay. */
+  readonly jobs: readonly JobPlan[];
+}
+
+/** Burn-down, minutes against regions, the shares of the stages, and what jobs pay. */
+export function JobCharts({ plan, jobs }: JobChartsProps): ReactNode {
   const burn = useMemo(() => burnDown(plan), [plan]);
   const fit = useMemo(() => againstRegions(plan), [plan]);
   const shares = useMemo(() => stageShares(plan), [plan]);
+  const pay = useMemo(() => payByJob(plan, jobs), [plan, jobs]);
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 2, mb: 3 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(270px, 1fr))', gap: 2, mb: 3 }}>
       <ChartCard title="Minutes left, by day" name="burn-down" {...burn} />
       <ChartCard title="Minutes against regions, by page" name="minutes-regions" {...fit} />
       <ChartCard title="Minutes by stage" name="stages" {...shares} />
+      {pay !== null && <ChartCard title={`Pay per hour by job, ${plan.rate?.currency}`} name="pay-per-hour" {...pay} />}
     </Box>
   );
 }
@@ -80,23 +88,75 @@ function againstRegions({ pages }: JobPlan): Charted {
   const worked = pages.flatMap((page): [number, number, string][] =>
     minutesOf(page) < 1 ? [] : [[page.regionCount, Math.round(minutesOf(page)), page.name]],
   );
-  const expected = pages
-    .flatMap((page): [number, number, string][] =>
-      page.estimate === null ? [] : [[page.regionCount, Math.round(page.estimate.minutes), page.name]],
-    )
-    .sort((a, b) => a[0] - b[0]);
+  const expected = pages.flatMap((page): [number, number, string][] =>
+    page.estimate === null ? [] : [[page.regionCount, Math.round(page.estimate.minutes), page.name]],
+  );
+  // Pages that are still worked on would draw the line down.
+  const done = pages.flatMap((page): [number, number][] =>
+    page.handedOff === null || minutesOf(page) < 1 ? [] : [[page.regionCount, minutesOf(page)]],
+  );
+  const fit = fitLine(done.length >= 2 ? done : expected);
   return {
     option: {
       ...BASE,
-      tooltip: { trigger: 'item', confine: true, formatter: ({ data, seriesName }: { data: [number, number, string]; seriesName: string }) => `${data[2]}: ${data[1]} min ${seriesName}, ${data[0]} regions` }, // prettier-ignore
+      tooltip: { trigger: 'item', confine: true, formatter: ({ data, seriesName }: { data: [number, number, string?]; seriesName: string }) => `${data[2] ?? 'fit'}: ${data[1]} min ${seriesName}, ${data[0]} regions` }, // prettier-ignore
       xAxis: { type: 'value', ...AXIS },
       yAxis: { type: 'value', ...AXIS, splitNumber: 3 },
       series: [
-        { type: 'line', name: 'expected', data: expected, symbol: 'emptyCircle', symbolSize: 5, lineStyle: { type: 'dashed', color: tones.line }, itemStyle: { color: tones.quiet } }, // prettier-ignore
+        { type: 'line', name: done.length >= 2 ? 'by the pages that are done' : 'by what is expected', data: fit, symbol: 'none', lineStyle: { type: 'dashed', color: tones.quiet } }, // prettier-ignore
+        { type: 'scatter', name: 'expected', data: expected, symbol: 'emptyCircle', symbolSize: 6, itemStyle: { color: tones.quiet } }, // prettier-ignore
         { type: 'scatter', name: 'worked', data: worked, symbol: 'rect', symbolSize: 8, itemStyle: { color: tones.accent } }, // prettier-ignore
       ],
     },
-    table: [['page', 'regions', 'minutes worked', 'minutes expected'], ...pages.map((page) => [page.name, page.regionCount, Math.round(minutesOf(page)), page.estimate === null ? '' : Math.round(page.estimate.minutes)])], // prettier-ignore
+    table: [['page', 'regions', 'minutes worked', 'minutes expected'], ...pages.map((page) => [page.name, page.regionCount, Math.round(minutesOf(page)), page.estimate === null ? '' : Math.round(page.estimate.minutes)]), ['', '', '', ''], ['fit', 'regions', 'minutes', ''], ...fit.map(([regions, minutes]) => ['', regions, minutes, ''])], // prettier-ignore
+  };
+}
+
+/** A straight line through points by least squares, from the least x to the greatest; none through fewer than two places. */
+export function fitLine(points: readonly (readonly [number, number, ...unknown[]])[]): [number, number][] {
+  const n = points.length;
+  const mean = (k: 0 | 1): number => points.reduce((sum, point) => sum + point[k], 0) / n;
+  const [mx, my] = [mean(0), mean(1)];
+  const spread = points.reduce((sum, [x]) => sum + (x - mx) ** 2, 0);
+  if (n < 2 || spread === 0) return [];
+  const slope = points.reduce((sum, [x, y]) => sum + (x - mx) * (y - my), 0) / spread;
+  const xs = points.map(([x]) => x);
+  return [Math.min(...xs), Math.max(...xs)].map((x) => [x, Math.round(10 * (my + slope * (x - mx))) / 10]);
+}
+
+/** How many jobs are compared, beside the one on show: those that pay in its currency, the latest first. */
+const JOBS_COMPARED = 7;
+
+/** Pay per hour so far and to be expected, of jobs that have a rate in this one's currency; null without a rate. */
+function payByJob(plan: JobPlan, jobs: readonly JobPlan[]): Charted | null {
+  const { rate, pay } = plan;
+  if (rate === null || pay === null) return null;
+  const others = jobs.filter((job) => job.id !== plan.id && job.rate?.currency === rate.currency);
+  const compared = [plan, ...others.slice(0, JOBS_COMPARED)];
+  const bar = (name: string, of: (pay: NonNullable<JobPlan['pay']>) => number | null, color: string): object => ({
+    type: 'bar',
+    name,
+    data: compared.map((job) => (job.pay === null ? null : of(job.pay))),
+    itemStyle: { color },
+    barCategoryGap: '30%',
+  });
+  return {
+    option: {
+      ...BASE,
+      grid: { ...BASE.grid, left: 110 },
+      xAxis: { type: 'value', ...AXIS, splitNumber: 3 },
+      yAxis: {
+        type: 'category',
+        inverse: true,
+        data: compared.map(({ name }) => name),
+        axisLabel: { ...AXIS.axisLabel, width: 100, overflow: 'truncate' },
+      },
+      series: [
+        bar('so far', (one) => one.perHourSoFar, tones.accent),
+        bar('expected', (one) => one.perHourExpected, tones.line),
+      ],
+    },
+    table: [['job', `${rate.currency} per hour so far`, `${rate.currency} per hour expected`], ...compared.map(({ name, pay: own }) => [name, own?.perHourSoFar ?? '', own?.perHourExpected ?? ''])], // prettier-ignore
   };
 }
 

@@ -21,6 +21,7 @@ import { dueOf, usePlan } from './plans.ts';
 import { ALL_PAGES, isShown, WallTools } from './WallTools.tsx';
 import { PageCard } from './PageCard.tsx';
 import { ForeignDialog } from './ForeignDialog.tsx';
+import { CheckDialog } from './CheckDialog.tsx';
 import { HandOffDialog } from './HandOffDialog.tsx';
 import { progressOf, progressText } from './progress.ts';
 import { ResolutionDialog } from './ResolutionDialog.tsx';
@@ -53,7 +54,7 @@ export function JobPage(): ReactNode {
   const [search] = useSearchParams();
   const { data: job, error, mutate } = useSWR<JobView, Error>(`/api/jobs/${jobId}`, { refreshInterval: 4000 });
   const { data: scanner } = useSWR<ScannerView, Error>('/api/scanner');
-  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | 'foreign' | 'plan' | 'pages' | null>(
+  const [dialog, setDialog] = useState<'scan' | 'trim' | 'handoff' | 'foreign' | 'plan' | 'pages' | 'check' | null>(
     search.has('handoff') ? 'handoff' : null,
   );
   const { fail } = useNotices();
@@ -150,6 +151,7 @@ export function JobPage(): ReactNode {
             onChooseAll={() => setChosen(new Set(shown.map(({ id }) => id)))}
             onChooseNone={() => setChosen(new Set())}
             onSet={() => setDialog('pages')}
+            onCheck={() => setDialog('check')}
             onHandOff={() => setDialog('handoff')}
           />
         )}
@@ -254,6 +256,17 @@ export function JobPage(): ReactNode {
           pageIds={[...chosen]}
           onClose={() => setDialog(null)}
           onChanged={() => void replan()}
+        />
+      )}
+      {job !== undefined && chosen.size > 0 && dialog === 'check' && (
+        <CheckDialog
+          job={job}
+          pageIds={[...chosen]}
+          onClose={() => setDialog(null)}
+          onChecked={() => {
+            void replan();
+            void mutate();
+          }}
         />
       )}
       {dialog === 'foreign' && (

@@ -1,6 +1,7 @@
 import type { LogEntryView } from '@jumble/contracts';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import dayjs from 'dayjs';
@@ -41,12 +42,15 @@ export function LogbookPage(): ReactNode {
         </>
       }
     >
-      <TextField
-        label="Search"
-        value={search}
-        onChange={(event) => setSearch(event.target.value)}
-        sx={{ mb: 2, width: 320 }}
-      />
+      <Box sx={{ display: 'flex', gap: 4, alignItems: 'flex-start', mb: 2 }}>
+        <TextField
+          label="Search"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          sx={{ width: 320 }}
+        />
+        <NewEntry jobId={jobId} onAdded={() => void mutate()} />
+      </Box>
       {error !== undefined && <Alert severity="error">{error.message}</Alert>}
       {entries?.length === 0 && <Typography color="text.secondary">Nothing of the kind was written down.</Typography>}
       <Box component="ul" aria-label="Entries" sx={{ m: 0, p: 0, listStyle: 'none' }}>
@@ -55,6 +59,44 @@ export function LogbookPage(): ReactNode {
         ))}
       </Box>
     </DeskFrame>
+  );
+}
+
+/** Something that was said or agreed elsewhere. */
+function NewEntry({ jobId, onAdded }: { readonly jobId: string; readonly onAdded: () => void }): ReactNode {
+  const { fail } = useNotices();
+  const [what, setWhat] = useState('');
+  const add = async (): Promise<void> => {
+    try {
+      await request('POST', `/api/jobs/${jobId}/logbook`, { what: what.trim() });
+      setWhat('');
+      onAdded();
+    } catch (error) {
+      fail(error);
+    }
+  };
+  return (
+    <Box
+      component="form"
+      aria-label="New entry"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void add();
+      }}
+      sx={{ display: 'flex', gap: 1, flex: 1 }}
+    >
+      <TextField
+        label="New entry"
+        placeholder="what was agreed"
+        value={what}
+        onChange={(event) => setWhat(event.target.value)}
+        slotProps={{ htmlInput: { maxLength: 300 } }}
+        sx={{ flex: 1, maxWidth: 460 }}
+      />
+      <Button type="submit" variant="outlined" disabled={what.trim() === ''}>
+        Write down
+      </Button>
+    </Box>
   );
 }
 

@@ -10,7 +10,7 @@ import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { PageMenu } from './PageMenu.tsx';
-import { dayWords, hoursText, isLate, minutesOf, nextStep, STAGE_WORDS, today } from './plans.ts';
+import { dayWords, hoursText, isLate, minutesOf, nextStep, STAGE_WORDS, stageStates, today } from './plans.ts';
 import { printSize, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
 
@@ -116,6 +116,7 @@ export function PageCard(props: PageCardProps): ReactNode {
         {offersHalf && !isSmall && (
           <HalfSize page={page} halving={halving} onHalving={setHalving} onChanged={onChanged} />
         )}
+        {plan !== undefined && <StageMarks plan={plan} isSmall={isSmall} />}
         <LinearProgress
           variant="determinate"
           value={page.regionCount === 0 ? 0 : (100 * page.filledCount) / page.regionCount}
@@ -164,9 +165,43 @@ function PlanLines(props: {
   );
 }
 
+/** A mark for each stage: filled where it is done, empty where something is open, dashed while nobody knows. */
+function StageMarks({ plan, isSmall }: { readonly plan: PagePlan; readonly isSmall: boolean }): ReactNode {
+  const states = stageStates(plan);
+  const inWords = states.map(({ stage, words }) => `${STAGE_WORDS[stage]}: ${words}`);
+  return (
+    <Box
+      role="img"
+      aria-label={`Stages of ${plan.name}: ${inWords.join('; ')}`}
+      sx={{ display: 'flex', gap: '3px', mt: isSmall ? 0.25 : 0.75, position: 'relative', zIndex: 1 }}
+    >
+      {states.map(({ stage, open }, k) => (
+        <Box
+          key={stage}
+          component="span"
+          title={inWords[k]}
+          sx={{
+            flex: 1,
+            height: isSmall ? 5 : 8,
+            border: `1px ${open === null ? 'dashed' : 'solid'} ${open === 0 ? tones.accent : tones.quiet}`,
+            bgcolor: open === 0 ? tones.accent : '#fff',
+          }}
+        />
+      ))}
+    </Box>
+  );
+}
+
 /** "regions 24 min, panels 15 min". */
 function driversInWords({ estimate }: PagePlan): string {
-  const words = { page: 'any page', regions: 'regions', gaps: 'gaps', looseEnds: 'loose ends', panels: 'panels' };
+  const words = {
+    page: 'any page',
+    regions: 'regions',
+    gaps: 'gaps',
+    looseEnds: 'loose ends',
+    panels: 'panels',
+    hatching: 'hatching',
+  };
   return (estimate?.drivers ?? []).map(({ term, minutes }) => `${words[term]} ${Math.round(minutes)} min`).join(', ');
 }
 

@@ -14,12 +14,23 @@ import { person } from '../api/person.ts';
 import { tones } from '../theme.ts';
 import { DeskFrame } from './DeskFrame.tsx';
 import { JobCharts } from './JobCharts.tsx';
-import { dayWords, forecastWords, hoursText, STAGE_WORDS, today, usePlan, whatIf, type WhatIf } from './plans.ts';
+import {
+  dayWords,
+  forecastWords,
+  hoursText,
+  STAGE_WORDS,
+  today,
+  usePlan,
+  usePlans,
+  whatIf,
+  type WhatIf,
+} from './plans.ts';
 
 /** Time that was worked on a job, what follows from it, and the sheet that is billed. */
 export function TimePage(): ReactNode {
   const { jobId = '' } = useParams();
   const { data: plan, mutate: replan } = usePlan(jobId);
+  const { data: plans } = usePlans();
   const { data: times, error, mutate } = useSWR<WorkTimeView[], Error>(`/api/jobs/${jobId}/time`);
   const changed = (): void => {
     void mutate();
@@ -44,7 +55,7 @@ export function TimePage(): ReactNode {
       {error !== undefined && <Alert severity="error">{error.message}</Alert>}
       {plan !== undefined && <Pay plan={plan} />}
       {plan !== undefined && plan.forecast.minutesLeft > 0 && <WhatIfLine plan={plan} />}
-      {plan !== undefined && <JobCharts plan={plan} />}
+      {plan !== undefined && <JobCharts plan={plan} jobs={plans ?? []} />}
       {times !== undefined && <Sheet times={times} />}
       {plan !== undefined && plan.pages.length > 0 && <Correction plan={plan} onChanged={changed} />}
     </DeskFrame>
@@ -125,7 +136,7 @@ function Sheet({ times }: { readonly times: readonly WorkTimeView[] }): ReactNod
           <table style={{ width: '100%', borderCollapse: 'collapse', fontSize: 13 }}>
             <thead>
               <tr style={{ textAlign: 'left', color: tones.quiet }}>
-                <th style={{ width: 110 }}>Day</th>
+                <th style={{ width: 190 }}>Day</th>
                 <th style={{ width: 140 }}>Who</th>
                 <th>Page</th>
                 <th style={{ width: 110 }}>Stage</th>
@@ -134,12 +145,19 @@ function Sheet({ times }: { readonly times: readonly WorkTimeView[] }): ReactNod
               </tr>
             </thead>
             <tbody>
-              {ofWeek.map((one) => (
+              {ofWeek.map((one, k) => (
                 <tr
                   key={`${one.pageId} ${one.stage} ${one.person} ${one.day} ${one.byHand}`}
                   style={{ borderTop: `1px solid ${tones.chromeDark}` }}
                 >
-                  <td>{dayjs(one.day).format('ddd D MMM')}</td>
+                  <td>
+                    {ofWeek[k - 1]?.day !== one.day && (
+                      <>
+                        <b>{dayjs(one.day).format('ddd D MMM')}</b>{' '}
+                        <span style={{ color: tones.quiet }}>{sum(ofWeek.filter(({ day }) => day === one.day))}</span>
+                      </>
+                    )}
+                  </td>
                   <td>{one.person}</td>
                   <td>{one.pageName}</td>
                   <td>{STAGE_WORDS[one.stage]}</td>

@@ -32,12 +32,13 @@ export interface WallToolsProps {
   readonly onChooseAll: () => void;
   readonly onChooseNone: () => void;
   readonly onSet: () => void;
+  readonly onCheck: () => void;
   readonly onHandOff: () => void;
 }
 
 /** What is forecast, which pages are shown, and what is done with those that are chosen. */
 export function WallTools(props: WallToolsProps): ReactNode {
-  const { plan, filter, onFilter, chosen, onChooseAll, onChooseNone, onSet, onHandOff } = props;
+  const { plan, filter, onFilter, chosen, onChooseAll, onChooseNone, onSet, onCheck, onHandOff } = props;
   const people = [...new Set(plan.pages.flatMap(({ person }) => person ?? []))].sort();
   const select = { font: 'inherit', fontSize: 13 };
   return (
@@ -102,6 +103,9 @@ export function WallTools(props: WallToolsProps): ReactNode {
             <span role="status">{counted(chosen.size, 'page')} chosen</span>
             <Button variant="outlined" onClick={onSet}>
               Plan them
+            </Button>
+            <Button variant="outlined" onClick={onCheck}>
+              Check them
             </Button>
             <Button variant="outlined" onClick={onHandOff}>
               Hand them off

@@ -154,7 +154,7 @@ describe('the plan of pages', () => {
 });
 
 test('the wall is filtered, and what is chosen is planned and handed off', async () => {
-  const calls = { onFilter: jest.fn(), onChooseAll: jest.fn(), onChooseNone: jest.fn(), onSet: jest.fn(), onHandOff: jest.fn() }; // prettier-ignore
+  const calls = { onFilter: jest.fn(), onChooseAll: jest.fn(), onChooseNone: jest.fn(), onSet: jest.fn(), onCheck: jest.fn(), onHandOff: jest.fn() }; // prettier-ignore
   const own = { ...plan({ series: 'Issue 4', client: 'Fern & Root' }), ...{} };
   show(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set()} {...calls} />);
   expect(screen.getByText(/^Issue 4, for Fern & Root\. About 1 h 40 min are left/)).toBeTruthy();
@@ -167,8 +167,8 @@ test('the wall is filtered, and what is chosen is planned and handed off', async
   cleanup();
   show(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set(['1', '2'])} {...calls} />);
   expect(screen.getByRole('status').textContent).toBe('2 pages chosen');
-  for (const name of ['Plan them', 'Hand them off', 'Choose none']) await user.click(screen.getByRole('button', { name })); // prettier-ignore
-  expect([calls.onSet, calls.onHandOff, calls.onChooseNone].map((one) => one.mock.calls.length)).toEqual([1, 1, 1]);
+  for (const name of ['Plan them', 'Check them', 'Hand them off', 'Choose none']) await user.click(screen.getByRole('button', { name })); // prettier-ignore
+  expect([calls.onSet, calls.onCheck, calls.onHandOff, calls.onChooseNone].map((one) => one.mock.calls.length)).toEqual([1, 1, 1, 1]); // prettier-ignore
 });
 
 test('who works here is a name of this browser, and goes with what is done', async () => {

@@ -4,7 +4,8 @@ import { DEFAULT_CALENDAR } from '@jumble/core';
 import { render, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { DeskSentences } from './DeskSentences.tsx';
-import { dayWords, forecastWords, hoursText, nextStep, openPages, whatIf } from './plans.ts';
+import { fitLine } from './JobCharts.tsx';
+import { dayWords, forecastWords, hoursText, nextStep, openPages, stageStates, whatIf } from './plans.ts';
 import { ALL_PAGES, isShown } from './WallTools.tsx';
 
 const facts = { regions: 40, gaps: 6, looseEnds: 9, panels: 3, openGaps: 0, isCertified: false };
@@ -41,6 +42,25 @@ const job = (pages: readonly PagePlan[], over: Partial<JobPlan> = {}): JobPlan =
   pay: null,
   days: [],
   ...over,
+});
+
+test('the stages of a page say what is open, what is done, and what nobody knows yet', () => {
+  const words = (over: Partial<PagePlan>): string[] => stageStates(page(over)).map((one) => one.words);
+  expect(words({ facts: null, regionCount: 0, filledCount: 0 })).toEqual(['not known yet', 'not known yet', 'not known yet', 'not known yet', 'not known yet', 'not known yet', 'not yet']); // prettier-ignore
+  expect(words({ facts: { ...facts, openGaps: 6, trapFaults: 2, faintLines: 0 }, filledCount: 38 })).toEqual(['done', '6 to rule on', '2 open', '2 to mend', 'done', 'to be checked', 'not yet']); // prettier-ignore
+  const done = stageStates(page({ facts: { ...facts, trapFaults: 0, faintLines: 0, isCertified: true }, handedOff: 'now' })); // prettier-ignore
+  expect(done.map(({ open }) => open)).toEqual([0, 0, 0, 0, 0, 0, 0]);
+  expect(words({ handedOff: 'before' }).at(-1)).toBe('changed since');
+});
+
+test('a line is fitted through points by least squares', () => {
+  const line = fitLine([[100, 31], [200, 49], [300, 71], [400, 89]]); // prettier-ignore
+  expect(line.map(([x]) => x)).toEqual([100, 400]);
+  // Slope .196, through the middle at (250, 60).
+  expect(line[0]![1]).toBeCloseTo(60 - 150 * 0.196, 1);
+  expect(line[1]![1]).toBeCloseTo(60 + 150 * 0.196, 1);
+  expect(fitLine([[100, 30]])).toEqual([]);
+  expect(fitLine([[100, 30], [100, 50]])).toEqual([]); // prettier-ignore
 });
 
 describe('what is next on a page', () => {

@@ -2,7 +2,7 @@ import type { JobPlan, PagePlan, TimeStage } from '@jumble/contracts';
 import { forecast, workingDaysFrom, type Forecast } from '@jumble/core';
 import dayjs from 'dayjs';
 import useSWR, { type SWRResponse } from 'swr';
-import { counted } from '../measures.ts';
+import { counted, countText } from '../measures.ts';
 
 export const today = (): string => dayjs().format('YYYY-MM-DD');
 
@@ -28,6 +28,32 @@ export function nextStep({ facts, regionCount, filledCount, handedOff }: PagePla
     return { stage: 'gaps', words: `${counted(facts.openGaps, 'gap')} to rule on` };
   if (facts?.isCertified !== true) return { stage: 'check', words: 'to be checked' };
   return { stage: 'handoff', words: handedOff === null ? 'to be handed off' : 'changed since it was handed off' };
+}
+
+/** How much is open in a stage of a page: 0 is done, null is not known yet. */
+export interface StageState {
+  readonly stage: TimeStage;
+  readonly open: number | null;
+  /** "12 to rule on". */
+  readonly words: string;
+}
+
+/** What is open and what is done on a page, stage by stage, as on the rail above it. */
+export function stageStates({ facts, regionCount, filledCount, handedOff }: PagePlan): StageState[] {
+  const state = (stage: TimeStage, open: number | null | undefined, todo: (open: number) => string): StageState => ({
+    stage,
+    open: open ?? null,
+    words: open === null || open === undefined ? 'not known yet' : open === 0 ? 'done' : todo(open),
+  });
+  return [
+    state('lineart', facts === null ? null : 0, String),
+    state('gaps', facts?.openGaps, (open) => `${countText(open)} to rule on`),
+    state('flats', facts === null ? null : regionCount - filledCount, (open) => `${countText(open)} open`),
+    state('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
+    state('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
+    state('check', facts === null ? null : Number(!facts.isCertified), () => 'to be checked'),
+    state('handoff', Number(handedOff !== 'now'), () => (handedOff === null ? 'not yet' : 'changed since')),
+  ];
 }
 
 /** When a page is due: on its own day, or with its job. */

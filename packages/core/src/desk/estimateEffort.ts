@@ -5,10 +5,12 @@ export interface PageMeasures {
   readonly gaps: number;
   readonly looseEnds: number;
   readonly panels: number;
+  /** Share of the ink that is hatching, 0..100; unknown of pages that were measured before. */
+  readonly hatchingPercent?: number;
 }
 
 /** What the minutes of a page are made of. */
-export const EFFORT_TERMS = ['page', 'regions', 'gaps', 'looseEnds', 'panels'] as const;
+export const EFFORT_TERMS = ['page', 'regions', 'gaps', 'looseEnds', 'panels', 'hatching'] as const;
 export type EffortTerm = (typeof EFFORT_TERMS)[number];
 
 /** Minutes a page takes, with a deviation, and what they come from. */
@@ -27,15 +29,16 @@ const PRIOR: Readonly<Record<EffortTerm, { readonly minutes: number; readonly de
   gaps: { minutes: 2, deviation: 2 },
   looseEnds: { minutes: 1, deviation: 1 },
   panels: { minutes: 3, deviation: 2 },
+  hatching: { minutes: 1, deviation: 1 },
 };
 /** A page's minutes lie about the sum of its terms by so much, as far as anyone knows; weighs as much as so many pages. */
 const [PRIOR_NOISE, PRIOR_PAGES] = [15, 4];
 /** No page takes less, in minutes. */
 const LEAST_MINUTES = 2;
 
-/** Terms as they are counted: by hundred regions and loose ends, by ten gaps. */
-function termsOf({ regions, gaps, looseEnds, panels }: PageMeasures): number[] {
-  return [1, regions / 100, gaps / 10, looseEnds / 100, panels];
+/** Terms as they are counted: by hundred regions and loose ends, by ten gaps, by a tenth of the ink. */
+function termsOf({ regions, gaps, looseEnds, panels, hatchingPercent = 0 }: PageMeasures): number[] {
+  return [1, regions / 100, gaps / 10, looseEnds / 100, panels, hatchingPercent / 10];
 }
 
 /**

@@ -12,8 +12,8 @@ export interface Opening {
   readonly hold: number;
 }
 
-/** The passages between the cells of a page. */
-export function openingsOf({ graph, closures }: Divided): Opening[] {
+/** The passages between the cells of a page. @param outlinesHold open outlines hold as if someone had closed them. */
+export function openingsOf({ graph, closures }: Divided, outlinesHold = false): Opening[] {
   const byKey = new Map(closures.map((one) => [one.key, one]));
   const { pairs, cuts } = graph;
   const widthPx = new Float64Array(pairs.count);
@@ -24,7 +24,8 @@ export function openingsOf({ graph, closures }: Divided): Opening[] {
     widthPx[pair] = widthPx[pair]! + cut.widthPx;
     const closure = byKey.get(`${cut.from[0]},${cut.from[1]}-${cut.to[0]},${cut.to[1]}`);
     const own = closure === undefined || closure.ruling === 'open' ? 0 : closure.confidence;
-    const value = cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : own;
+    const holds = outlinesHold && cut.kind === 'outline' && closure !== undefined && closure.ruling !== 'open';
+    const value = holds || cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : own;
     hold[pair] = Math.max(hold[pair]!, value);
   });
   return Array.from({ length: pairs.count }, (_, p) => ({

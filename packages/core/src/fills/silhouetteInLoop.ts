@@ -15,7 +15,8 @@ export interface Silhouette {
 
 /**
  * The cells of a page in the groups that hang together when openings hold from a confidence on: as regions do,
- * only that weaker openings hold too. Rulings and closures drawn by hand stand.
+ * only that weaker openings hold too, and open outlines whatever speaks for them. Rulings and closures drawn by hand
+ * stand.
  *
  * @param holdFrom 0..1. Cost: by cells and cuts.
  */
@@ -23,7 +24,7 @@ export function contourGroups(survey: Pick<Survey, 'graph' | 'closures' | 'regio
   const { count, areaPx, box } = survey.graph.cells;
   const parent = ownRoots(count);
   const join = (a: number, b: number): void => joinRoots(parent, a, b);
-  const openings = openingsOf(survey);
+  const openings = openingsOf(survey, true);
   joinAdopted(survey, openings, join);
   for (const { a, b, hold } of openings) if (hold < holdFrom) join(a, b);
   const numberOf = new Int32Array(count).fill(-1);

@@ -10,6 +10,7 @@ import { StrokeFeatureReader } from './proposals/strokeFeatures.ts';
 import { type InkGrid, halveInk, inkDistances, paperDistances } from '../skeleton/InkGrid.ts';
 import { placeCut } from './proposals/placeCut.ts';
 import { proposeFromEnds } from './proposals/proposeFromEnds.ts';
+import { proposeOutlines } from './proposals/proposeOutlines.ts';
 import { LETTER, type Texture, findTexture } from './hatching/findTexture.ts';
 import type { LineWidth } from '../model/inkMeasures.ts';
 import { ScratchBuffer } from '../raster/ScratchBuffer.ts';
@@ -86,12 +87,14 @@ const GRID_MEMORY = new ScratchBuffer();
  * @param lines of the page, its hatching among them.
  * @param linesWithout measures the lines again without hatching.
  * @param limitPx the widest cut for a line width, in px of the page.
+ * @param outlinesFromPx the narrowest opening of an outline that runs out into the paper, in px of the page.
  */
 export function findCuts(
   page: InkGrid,
   lines: LineWidth,
   linesWithout: (texture: GapTexture) => LineWidth,
   limitPx: (lineWidthPx: number) => number,
+  outlinesFromPx: (lineWidthPx: number) => number,
 ): FoundCuts {
   const { factor, ...reduced } = reduceInk(page, lines.median);
   const grid = factor === 1 ? page : inkDistances(reduced.ink, reduced.width, reduced.height, GRID_MEMORY);
@@ -125,7 +128,12 @@ export function findCuts(
   const weight = weighEnds(bare, neighbours, texture.inTexture, lineWidth);
   for (let k = 0; k < bare.count; k++) if (isLettering(letters, pieces, bare.x[k]!, bare.y[k]!)) weight[k] = 0;
   const ends = { ...bare, weight };
-  const proposals = proposeFromEnds(grid, ends, limit / factor, lineWidth).filter((one) => !insideFamily(one, texture));
+  const outlinesFrom = outlinesFromPx(known.median) / factor;
+  const outlines = proposeOutlines(grid, ends, texture.inTexture, outlinesFrom, lineWidth);
+  const isOutline = new Set(outlines.map(({ ends }) => ends.join()));
+  const proposals = proposeFromEnds(grid, ends, limit / factor, lineWidth).filter(
+    (one) => !insideFamily(one, texture) && !isOutline.has([...one.ends].sort((a, b) => a - b).join()),
+  );
 
   const { paper, paperFactor } = coarsePaper(grid.ink, grid.width, grid.height, factor);
   const scale = paperFactor / factor;
@@ -142,7 +150,13 @@ export function findCuts(
   }
 
   const strokeFeatures = new StrokeFeatureReader(grid, ends, neighbours, pieces, proposals, lineWidth);
-  const cuts = chooseCuts(proposals, lineWidth, new PagePlacer(page, factor, limit, letters, pieces, strokeFeatures));
+  proposals.push(...outlines);
+  const cuts = chooseCuts(
+    proposals,
+    lineWidth,
+    new PagePlacer(page, factor, limit, letters, pieces, strokeFeatures),
+    outlinesFrom,
+  );
   return {
     cuts,
     paper,
@@ -172,7 +186,8 @@ class PagePlacer implements CutPlacer {
 
   place(proposal: Proposal): Cut | null {
     const { ink, width, height } = this.page;
-    const cut = placeCut(proposal, this.factor, ink, width, height, this.limitPx);
+    const most = proposal.kind === 'outline' ? Infinity : this.limitPx;
+    const cut = placeCut(proposal, this.factor, ink, width, height, most);
     // Nobody fills letters, nor what lies between them.
     if (cut === null || endsAtLettering(cut, this.isLetter, this.pieces, this.factor)) return null;
     return { ...cut, strokeFeatures: this.strokeFeatures.read(proposal) };

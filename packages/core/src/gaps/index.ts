@@ -3,5 +3,6 @@ export * from './cells/mergeCells.ts';
 export type { Scoring } from './cells/mergeComponent.ts';
 export * from '../trees/forest.ts';
 export * from './cells/rateOpening.ts';
+export * from './cells/rateOutline.ts';
 export * from './spaces/absorbTexture.ts';
 export * from './spaces/rateTexture.ts';

@@ -1,5 +1,5 @@
-/** What speaks for a closure. */
-export type GapKind = 'ends' | 'line' | 'edge' | 'neck' | 'hand';
+/** What speaks for a closure. An `outline` runs out into the paper and is closed by a chord, however wide. */
+export type GapKind = 'ends' | 'line' | 'edge' | 'neck' | 'outline' | 'hand';
 
 /** A possible closure: a cut through paper from ink to ink. */
 export interface Cut {

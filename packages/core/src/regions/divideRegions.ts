@@ -5,6 +5,7 @@ import { pointOfCut } from '../gaps/proposals/cutCurve.ts';
 import { absorbTexture, closedPairs } from '../gaps/spaces/absorbTexture.ts';
 import type { Ruling } from '../model/Ruling.ts';
 import { mergeCells } from '../gaps/cells/mergeCells.ts';
+import { isBeyond } from '../gaps/cells/mergeComponent.ts';
 import { adoptCrumbs } from './adoptCrumbs.ts';
 import { buildRegions } from './buildRegions.ts';
 import type { Cells } from '../raster/labelRuns.ts';
@@ -72,7 +73,7 @@ export function divideRegions(
     const cut = cuts[k]!;
     const pair = pairs.ofCut[k]!;
     // What was drawn by hand is listed even where it parts nothing; found cuts are not.
-    if ((pair < 0 || cut.widthPx > options.maxGapPx) && cut.kind !== 'hand') continue;
+    if ((pair < 0 || isBeyond(cut, options.maxGapPx)) && cut.kind !== 'hand') continue;
     const one = pair < 0 ? cellAtMiddle(cut, field, width) : pairs.a[pair]!;
     const two = pair < 0 ? one : pairs.b[pair]!;
     closures.push(

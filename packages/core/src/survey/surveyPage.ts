@@ -88,9 +88,10 @@ export function openSurvey(grey: GreyRaster, prep: Prep, options: SurveyOptions 
     found = { ...known, ...paperOfPage({ ink: inkMask, width, height }, lines.median) };
   } else if (maxGapOf(lines.median) > 0 && lines.median > 0) {
     const withoutTexture = (texture: GapTexture): LineWidth => lineWidthOf(samplesOutside(texture, widths, width));
-    found = findCuts({ width, height, ink: inkMask, nearest: field, runs }, lines, withoutTexture, (lineWidth) =>
-      Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * autoMaxGap(lineWidth, width, height))),
-    );
+    const usual = (lineWidth: number): number => autoMaxGap(lineWidth, width, height);
+    const limit = (lineWidth: number): number =>
+      Math.max(maxGapOf(lineWidth), Math.round(LOOK_BEYOND * usual(lineWidth)));
+    found = findCuts({ width, height, ink: inkMask, nearest: field, runs }, lines, withoutTexture, limit, usual);
   }
   done('gaps');
 

@@ -9,7 +9,8 @@ export function gapsToRule(closures: readonly Closure[]): string[] {
         one.ruling === null &&
         one.kind !== 'hand' &&
         one.confidence >= BOUNDS_FROM &&
-        one.confidence < SURE_FROM &&
+        // Where an outline runs out into the paper, it is for the flatter to say that it ends there.
+        (one.confidence < SURE_FROM || one.kind === 'outline') &&
         one.accepted,
     )
     .sort((a, b) => Math.min(...b.separatesPx) - Math.min(...a.separatesPx) || (a.key < b.key ? -1 : 1))

@@ -67,11 +67,12 @@ export function mergeCells(
     ) {
       const tell: OnDecision | undefined =
         onDecision &&
-        ((local, features, joined) =>
+        ((local, features, joined, byOutline) =>
           onDecision(
             local.map((p) => component.pair[p]!),
             features,
             joined,
+            byOutline,
           ));
       merged = { component, limitPx, lineWidthPx, ...mergeTwice(component, lineWidthPx, limitPx, scoring, tell) };
       if (mayKeep) KNOWN.set(lead, merged);

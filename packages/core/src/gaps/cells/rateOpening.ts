@@ -101,7 +101,8 @@ export function confidenceOf(score: number): number {
   return Math.round(1000 * interpolate(CALIBRATION, score)) / 1000;
 }
 
-function scoreAt(confidence: number): number {
+/** The score at a confidence. */
+export function scoreAt(confidence: number): number {
   return interpolate(
     CALIBRATION.map(([score, value]) => [value, score] as const),
     confidence,

@@ -23,6 +23,8 @@ interface Rivals {
   /** Ends by where they lie. */
   readonly index: Flatbush;
   readonly pairOf: readonly number[];
+  /** 1 for chords of open outlines: they are no rivals of gaps. */
+  readonly isOutline: Uint8Array;
   readonly scoreOfPair: Float64Array;
   readonly reach: number;
 }
@@ -50,7 +52,8 @@ export function rivalFeatures(
     index.add(...to);
   }
   index.finish();
-  const rivals = { ends, index, pairOf, scoreOfPair, reach: SAME_END * lineWidthPx };
+  const isOutline = Uint8Array.from(cuts, ({ kind }) => (kind === 'outline' ? 1 : 0));
+  const rivals = { ends, index, pairOf, isOutline, scoreOfPair, reach: SAME_END * lineWidthPx };
   for (let cut = 0; cut < cuts.length; cut++) featuresOfCut(rivals, cuts, cut, features);
   return features;
 }
@@ -77,7 +80,7 @@ function scoreOf({ pairOf, scoreOfPair }: Rivals, cut: number): number {
 
 /** The best rated other cut at an end, -1 for none; of those rated the same, the first. */
 function rivalAt(rivals: Rivals, end: number): number {
-  const { ends, index, pairOf, reach } = rivals;
+  const { ends, index, pairOf, isOutline, reach } = rivals;
   const x = ends[2 * end]!;
   const y = ends[2 * end + 1]!;
   const own = pairOf[end >> 1];
@@ -87,7 +90,7 @@ function rivalAt(rivals: Rivals, end: number): number {
     const cut = other >> 1;
     const dx = ends[2 * other]! - x;
     const dy = ends[2 * other + 1]! - y;
-    if (pairOf[cut] === own || dx * dx + dy * dy > reach * reach) return false;
+    if (pairOf[cut] === own || isOutline[cut] === 1 || dx * dx + dy * dy > reach * reach) return false;
     const score = scoreOf(rivals, cut);
     if (score > best || (score === best && cut < found)) {
       best = score;

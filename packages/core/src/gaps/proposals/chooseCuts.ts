@@ -15,21 +15,33 @@ export interface CutPlacer {
 
 /**
  * Takes proposals, the cheapest first, that cross none taken before, double none, and do not use an
- * end again that a much shorter cut has closed.
+ * end again that a much shorter cut has closed. Chords of open outlines, of which an end has one to either side, come
+ * before what is wider than gaps usually are.
  *
+ * @param wideFrom such a cut is this long, in px of the grid.
  */
-export function chooseCuts(proposals: readonly Proposal[], lineWidth: number, placer: CutPlacer): Cut[] {
+export function chooseCuts(
+  proposals: readonly Proposal[],
+  lineWidth: number,
+  placer: CutPlacer,
+  wideFrom = Infinity,
+): Cut[] {
   const costs = Float64Array.from(proposals, ({ cost }) => cost);
-  const order = Int32Array.from(proposals.keys()).sort((a, b) => costs[a]! - costs[b]! || a - b);
+  const turn = Uint8Array.from(proposals, (one) => (one.kind === 'outline' ? 1 : lengthOf(one) > wideFrom ? 2 : 0));
+  const order = Int32Array.from(proposals.keys()).sort((a, b) => turn[a]! - turn[b]! || costs[a]! - costs[b]! || a - b);
   const chosen: Cut[] = [];
   const closedBy = new Map<number, number>();
+  const chordAt = new Set<string>();
   const standing = new StandingCuts(proposals, SAME * lineWidth);
   for (let k = 0; k < order.length; k++) {
     const proposal = proposals[order[k]!]!;
     const length = lengthOf(proposal);
-    const again = proposal.ends.some(
-      (end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length,
-    );
+    const isChord = proposal.kind === 'outline';
+    const sides = isChord ? sidesOfChord(proposal) : [];
+    if (sides.some((side) => chordAt.has(side))) continue;
+    const again =
+      !isChord &&
+      proposal.ends.some((end) => end >= 0 && (closedBy.get(end) ?? Infinity) * LONGER + lineWidth < length);
     if (again) continue;
     // What an end is closed with once, a cut to a mere line or neck need not close again.
     if (proposal.kind === 'line' && closedBy.has(proposal.ends[0])) continue;
@@ -37,10 +49,18 @@ export function chooseCuts(proposals: readonly Proposal[], lineWidth: number, pl
     const cut = placer.place(proposal);
     if (cut === null) continue;
     chosen.push(cut);
-    for (const end of proposal.ends) if (end >= 0 && !closedBy.has(end)) closedBy.set(end, length);
+    for (const side of sides) chordAt.add(side);
+    if (!isChord) for (const end of proposal.ends) if (end >= 0 && !closedBy.has(end)) closedBy.set(end, length);
     standing.add(order[k]!);
   }
   return straightenCrossing(chosen);
+}
+
+/** Each end of a chord with the side of it that the chord runs to. */
+function sidesOfChord({ x0, y0, x1, y1, ends, towards }: Proposal): string[] {
+  const [ax, ay, bx, by] = towards!;
+  const [vx, vy] = [x1 - x0, y1 - y0];
+  return [`${ends[0]} ${ax * vy - ay * vx > 0}`, `${ends[1]} ${by * vx - bx * vy > 0}`];
 }
 
 /** Which proposals were taken, found by where they lie. */

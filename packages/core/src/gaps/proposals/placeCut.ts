@@ -60,7 +60,7 @@ export function placeCut(
       };
     }
   }
-  if (best === null || best.kind === 'edge' || proposal.towards === null) return best;
+  if (best === null || best.kind === 'edge' || best.kind === 'outline' || proposal.towards === null) return best;
   // The chord where the curve would cross ink.
   const curved = { ...best, curve: curveBetween(best.from, best.to, proposal.towards) };
   return curved.curve !== null && crossesPaperOnly(curved, ink, width, height) ? curved : best;

@@ -155,6 +155,7 @@ const WORDS: Record<Closure['kind'], string> = {
   line: 'end to line',
   edge: 'to the edge',
   neck: 'narrow place',
+  outline: 'open outline',
   hand: 'drawn',
 };
 
