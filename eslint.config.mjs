@@ -42,7 +42,7 @@ const houseRules = Object.entries(ALLOWED).map(([folder, allowed]) => ({
             group: PACKAGES.filter((name) => !allowed.includes(name)).map((name) => `@jumble/${name}`),
             message: `${folder} may import only: ${allowed.join(', ') || 'nothing of the workspace'}.`,
           },
-          { regex: '^(\\.\\./)+(packages|apps|demo|bench|e2e)/', message: 'Import a package by its name.' },
+          { regex: '^(\\.\\./){2,}(packages|apps|demo|bench|e2e)/', message: 'Import a package by its name.' },
           ...(folder === 'packages/core' || folder === 'packages/formats' || folder === 'apps/web'
             ? [{ group: ['node:*', 'fs', 'path'], message: `${folder} runs in the browser.` }]
             : []),

@@ -49,16 +49,16 @@ const LAST_SHARE: Readonly<Record<MeasuredPage['state'], number>> = {
 };
 /** Working days back on which a page was begun, and who worked on it. */
 const BEGUN: Readonly<Record<MeasuredPage['state'], readonly [days: number, person: string]>> = {
-  'handed off': [9, 'Juna'],
-  'in check': [6, 'Juna'],
-  'half flatted': [3, 'Juna'],
-  gaps: [2, 'Pim'],
+  'handed off': [8, 'Juna'],
+  'in check': [5, 'Juna'],
+  'half flatted': [2, 'Juna'],
+  gaps: [1, 'Pim'],
   fresh: [1, 'Juna'],
 };
 /** Minutes of any page, of a hundred regions, of ten gaps. */
 const [ANY_PAGE, HUNDRED_REGIONS, TEN_GAPS] = [24, 9, 3];
 /** Nobody works longer on a day, in minutes. */
-const MOST_A_DAY = 95;
+const MOST_A_DAY = 30;
 
 const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
 

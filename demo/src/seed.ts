@@ -6,6 +6,7 @@ import {
   editGroup,
   editPart,
   editRuling,
+  gapsToRule,
   type RecordEdit,
 } from '@jumble/core';
 import { DEMO_CAST } from './castOfDemo.ts';
@@ -81,7 +82,7 @@ async function workOn(
   if (state === 'half flatted') {
     const { survey, fills } = truthFills(ink, truth, DEFAULT_PREP);
     const steps = stepsOf(fills.filter(({ y }) => y < HALF_DONE_PX));
-    return { steps, regions: survey.regions.count, gaps: 0 };
+    return { steps, regions: survey.regions.count, gaps: gapsToRule(survey.closures).length };
   }
   const { survey, rulings, fills } = truthDecisions(ink, truth, DEFAULT_PREP);
   const ruled = state === 'gaps' ? [...rulings].slice(0, Math.ceil(rulings.size / 2)) : [...rulings];

@@ -79,7 +79,7 @@ export function drawPageFive(d: Drawing): void {
     d.shape('sign', line([[120, 2560], [430, 2548], [434, 2690], [124, 2700]], 8, true), { width: 7.5, gap: { at: 0.55, widthPx: 9 } });
     for (const [x, y, s] of [[1040, 3000, 130], [1130, 3020, 90]] as const) mushroom(d, x, y, s, x);
     d.pen = 8.5;
-    wrenBust(d, { x: 700, y: 2670, scale: 1.4 }, 'glad', { at: 0.63, widthPx: 10 });
+    wrenBust(d, { x: 700, y: 2670, scale: 1.4 }, 'glad', { at: 0.19, widthPx: 12 });
     d.pen = 6;
     fern(d, [1180, 3050], [1260, 2760], 50, 5, 355);
     d.shape('lamp', ellipse(520, 2460, 40, 46), { width: 7, gap: { at: 0.3, widthPx: 8 } });

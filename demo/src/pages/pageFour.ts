@@ -21,10 +21,10 @@ export function drawPageFour(d: Drawing): void {
     tram(d, { x: 760, y: 560, scale: 1.2 });
     rubble(d, 1180, 1000, 820, 21, 205);
     d.pen = 8;
-    root(d, 'root', [[1990, 90], [1760, 300], [1500, 360], [1120, 520]], [190, 90], 206, { at: 0.31, widthPx: 12 });
+    root(d, 'root', [[1990, 90], [1760, 300], [1500, 360], [1120, 520]], [190, 90], 206, { at: 0.42, widthPx: 14 });
     root(d, 'root', [[60, 200], [200, 460], [150, 760], [290, 1080]], [170, 110], 207, { at: 0.23, widthPx: 11 });
     d.pen = 7.5;
-    wrenFigure(d, { x: 520, y: 470, scale: 0.9 }, 'alarmed', 'wave', { at: 0.31, widthPx: 9 });
+    wrenFigure(d, { x: 520, y: 470, scale: 0.9 }, 'alarmed', 'wave', { at: 0.31, widthPx: 15 });
     sound(d, 1230, 250, 'CRUMBLE', 104, 0.08);
     balloon(d, 400, 220, 220, 66, [500, 380], ['EVERYBODY OUT!']);
   });
@@ -34,7 +34,7 @@ export function drawPageFour(d: Drawing): void {
     d.pen = 7;
     d.black(curve([[60, 1080], [1300, 1080], [1240, 1240], [900, 1180], [520, 1200], [240, 1300], [120, 1560], [60, 1700]], true, 9));
     d.pen = 10;
-    mumble(d, { x: 640, y: 1560, scale: 1.5 }, { at: 0.19, widthPx: 15 });
+    mumble(d, { x: 640, y: 1560, scale: 1.5 }, { at: 0.87, widthPx: 18 });
     rubble(d, 660, 2090, 1080, 16, 215);
     d.pen = 8;
     for (let k = 0; k < 7; k++) d.stroke(curve([[180 + 150 * k, 1980 - 30 * (k % 3)], [150 + 156 * k, 1880 - 40 * (k % 2)], [190 + 150 * k, 1800 - 30 * (k % 3)]]), { width: 7, taper: [0.1, 0.6] });
@@ -62,7 +62,7 @@ export function drawPageFour(d: Drawing): void {
     d.pen = 7;
     ilo(d, { x: 880, y: 2700, scale: 1.15 });
     for (const [x, y, s] of [[1120, 3010, 130], [1230, 3020, 90], [1860, 3000, 120]] as const) mushroom(d, x, y, s, x);
-    root(d, 'root', [[60, 2200], [240, 2260], [420, 2200], [760, 2260]], [90, 60], 236, { at: 0.67, widthPx: 8 });
+    root(d, 'root', [[60, 2200], [240, 2260], [420, 2200], [760, 2260]], [90, 60], 236, { at: 0.24, widthPx: 12 });
     caption(d, 1500, 2210, 420, 76, ['ONLY AN HOUR LATE.']);
     balloon(d, 800, 2320, 240, 66, [560, 2480], ['THANK YOU,', 'MUMBLE.']);
   });
@@ -79,7 +79,7 @@ function rubble(d: Drawing, x: number, y: number, width: number, count: number, 
       const reach = r * (0.75 + 0.4 * random());
       return [cx + Math.cos(turn + j * 1.047) * reach, cy + Math.sin(turn + j * 1.047) * reach * 0.8];
     });
-    const gap = k % 9 === 4 ? { gap: { at: 0.4, widthPx: 8 } } : {};
+    const gap = k === count - 1 ? { gap: { at: 0.4, widthPx: 15 } } : {};
     d.shape(random() < 0.4 ? 'stone-dark' : 'stone', line(stone, 7, true), { width: 7, ...gap });
     d.hatch([[cx - r * 0.4, cy + r * 0.45], [cx + r * 0.5, cy + r * 0.4]], [[cx - r * 0.1, cy], [cx + r * 0.45, cy - r * 0.05]], 5, 3.2, seed + k);
   }

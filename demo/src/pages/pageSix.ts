@@ -10,14 +10,14 @@ import { tram } from '../sets/tram.ts';
 export function drawPageSix(d: Drawing): void {
   // The moon of an air shaft, with roots before it.
   d.pen = 7;
-  d.shape('lamp', ellipse(1180, 860, 640, 640), { width: 7, gap: { at: 0.06, widthPx: 12 } });
+  d.shape('lamp', ellipse(1180, 860, 640, 640), { width: 7, gap: { at: 0.75, widthPx: 12 } });
   for (const [r, part] of [[500, 'sign'], [360, 'caption']] as const) d.shape(part, ellipse(1180, 860, r, r), { width: 5, gap: { at: 0.12, widthPx: 9 } });
   d.pen = 8;
   root(d, 'root', [[2090, 240], [1760, 420], [1640, 760], [1880, 1180], [2090, 1300]], [150, 90], 404, { at: 0.31, widthPx: 11 });
   root(d, 'root-far', [[-40, 760], [140, 660], [230, 470], [120, 290], [-40, 250]], [110, 70], 405, { at: 0.67, widthPx: 9 });
   d.pen = 7;
   tram(d, { x: 420, y: 1230, scale: 1.3 });
-  d.shape('rail', line([[140, 1474], [1020, 1400], [1024, 1424], [140, 1502]], 8, true), { width: 6, gap: { at: 0.2, widthPx: 8 } });
+  d.shape('rail', line([[140, 1474], [1020, 1400], [1024, 1424], [140, 1502]], 8, true), { width: 6, gap: { at: 0.3, widthPx: 14 } });
 
   d.pen = 13;
   const wren = { x: 1080, y: 1120, scale: 3.5 };

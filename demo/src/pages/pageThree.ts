@@ -36,9 +36,9 @@ export function drawPageThree(d: Drawing): void {
   d.panel(rectangle(left, 1016, 700, 960), 'depth', () => {
     d.pen = 5;
     stoneWall(d, left, 1010, 700, 980, 8, 121);
-    root(d, 'root', [[60, 1000], [180, 1260], [120, 1560], [240, 2000]], [130, 90], 131, { at: 0.27, widthPx: 9 });
+    root(d, 'root', [[60, 1000], [180, 1260], [120, 1560], [240, 2000]], [130, 90], 131, { at: 0.72, widthPx: 9 });
     d.pen = 8.5;
-    wrenBust(d, { x: 450, y: 1440, scale: 1.95 }, 'calm', { at: 0.75, widthPx: 9 });
+    wrenBust(d, { x: 450, y: 1440, scale: 1.95 }, 'calm', { at: 0.19, widthPx: 9 });
     d.pen = 7;
     lantern(d, { x: 690, y: 1560, scale: 2.2 });
     balloon(d, 520, 1120, 240, 70, [470, 1260], ['NOBODY ELSE?']);
@@ -79,7 +79,7 @@ export function drawPageThree(d: Drawing): void {
     d.pen = 7;
     ilo(d, { x: 1660, y: 2690, scale: 1.15 });
     d.pen = 7.5;
-    wrenBust(d, { x: 1300, y: 2660, scale: 1.4 }, 'glad', { at: 0.63, widthPx: 8 });
+    wrenBust(d, { x: 1300, y: 2660, scale: 1.4 }, 'glad', { at: 0.75, widthPx: 9 });
     balloon(d, 1500, 2390, 210, 60, [1370, 2540], ['SOON, THEN.']);
   });
 }
@@ -87,7 +87,7 @@ export function drawPageThree(d: Drawing): void {
 /** A bench with slats, its back to the wall. */
 function bench(d: Drawing, x: number, y: number, width: number): void {
   for (const side of [x + 30, x + width - 60]) d.shape('tram-iron', line([[side, y + 20], [side + 26, y + 20], [side + 32, y + 190], [side - 6, y + 190]], 8, true), { width: d.pen * 0.9 });
-  for (let k = 0; k < 3; k++) d.shape('wood', line([[x, y - 130 + 46 * k], [x + width, y - 132 + 46 * k], [x + width, y - 100 + 46 * k], [x, y - 98 + 46 * k]], 8, true), { width: d.pen * 0.8, ...(k === 1 ? { gap: { at: 0.4, widthPx: 6 } } : {}) });
+  for (let k = 0; k < 3; k++) d.shape('wood', line([[x, y - 130 + 46 * k], [x + width, y - 132 + 46 * k], [x + width, y - 100 + 46 * k], [x, y - 98 + 46 * k]], 8, true), { width: d.pen * 0.8, ...(k === 1 ? { gap: { at: 0.02, widthPx: 6 } } : {}) });
   d.shape('wood', line([[x - 14, y + 4], [x + width + 14, y], [x + width + 22, y + 40], [x - 20, y + 44]], 8, true), { width: d.pen });
 }
 

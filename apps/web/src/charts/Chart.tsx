@@ -1,11 +1,20 @@
 import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
-import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
+import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
 import { init, use as register, type EChartsCoreOption } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 import { useEffect, useRef, type ReactNode } from 'react';
 import { tones } from '../theme.ts';
 
-register([BarChart, LineChart, ScatterChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
+register([
+  BarChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  LegendComponent,
+  MarkLineComponent,
+  TooltipComponent,
+  SVGRenderer,
+]);
 
 /** How axes of ours look. */
 export const AXIS = {
@@ -20,13 +29,17 @@ export interface ChartProps {
   readonly label: string;
 }
 
+/** So wide where nothing is laid out yet. */
+const LEAST_WIDTH_PX = 260;
+
 /** A chart that stands still. @param option the same object as long as the chart stays as it is. */
 export function Chart({ option, heightPx, label }: ChartProps): ReactNode {
   const host = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const chart = init(host.current!, null, { renderer: 'svg' });
+    const size = { width: host.current!.clientWidth || LEAST_WIDTH_PX, height: heightPx };
+    const chart = init(host.current!, null, { renderer: 'svg', ...size });
     chart.setOption({ animation: false, ...option });
     return () => chart.dispose();
-  }, [option]);
+  }, [option, heightPx]);
   return <div ref={host} style={{ height: heightPx }} role="img" aria-label={label} />;
 }

@@ -47,6 +47,12 @@ const BASE = {
   tooltip: { trigger: 'axis', confine: true },
 };
 
+/** Names what is shown below the chart. */
+const LEGEND = {
+  grid: { ...BASE.grid, bottom: 44 },
+  legend: { bottom: 0, itemWidth: 12, itemHeight: 8, textStyle: { fontSize: 10, color: tones.quiet } },
+};
+
 /** What was left on each day, and what will be: most likely, and the ends of the band. */
 function burnDown({ days, forecast }: JobPlan): Charted {
   const done = days.reduce((sum, { minutes }) => sum + minutes, 0);
@@ -99,11 +105,12 @@ function againstRegions({ pages }: JobPlan): Charted {
   return {
     option: {
       ...BASE,
+      ...LEGEND,
       tooltip: { trigger: 'item', confine: true, formatter: ({ data, seriesName }: { data: [number, number, string?]; seriesName: string }) => `${data[2] ?? 'fit'}: ${data[1]} min ${seriesName}, ${data[0]} regions` }, // prettier-ignore
       xAxis: { type: 'value', ...AXIS },
       yAxis: { type: 'value', ...AXIS, splitNumber: 3 },
       series: [
-        { type: 'line', name: done.length >= 2 ? 'by the pages that are done' : 'by what is expected', data: fit, symbol: 'none', lineStyle: { type: 'dashed', color: tones.quiet } }, // prettier-ignore
+        { type: 'line', name: done.length >= 2 ? 'fit to pages done' : 'fit to what is expected', data: fit, symbol: 'none', lineStyle: { type: 'dashed', color: tones.quiet } }, // prettier-ignore
         { type: 'scatter', name: 'expected', data: expected, symbol: 'emptyCircle', symbolSize: 6, itemStyle: { color: tones.quiet } }, // prettier-ignore
         { type: 'scatter', name: 'worked', data: worked, symbol: 'rect', symbolSize: 8, itemStyle: { color: tones.accent } }, // prettier-ignore
       ],
@@ -143,7 +150,8 @@ function payByJob(plan: JobPlan, jobs: readonly JobPlan[]): Charted | null {
   return {
     option: {
       ...BASE,
-      grid: { ...BASE.grid, left: 110 },
+      ...LEGEND,
+      grid: { ...LEGEND.grid, left: 110 },
       xAxis: { type: 'value', ...AXIS, splitNumber: 3 },
       yAxis: {
         type: 'category',

@@ -80,6 +80,15 @@ describe('an outline that runs out into the paper', () => {
   });
 });
 
+test('where an inner line runs out beside the outer ones, the chords go from end to end', () => {
+  // Narrower than gaps that are closed by themselves, to the left of it.
+  const survey = surveyPage(draw(LEFT, RIGHT, ROOF, [140, 160, 147, 300]), DEFAULT_PREP);
+  const chords = survey.closures.filter(({ kind }) => kind === 'outline');
+  expect(chords.map(({ widthPx }) => Math.round(widthPx / 10)).sort((a, b) => a - b)).toEqual([3, 15]);
+  expect(chords.some(({ widthPx }) => widthPx <= survey.maxGapPx)).toBe(true);
+  expect(survey.regions.ofCell[survey.field[INSIDE]!]).not.toBe(survey.regions.ofCell[survey.field[OUTSIDE]!]);
+});
+
 describe('what is no open outline', () => {
   test('strokes that run towards each other, or apart', () => {
     expect(outlinesOf(draw([60, 100, 140, 107], [260, 100, 340, 107]))).toEqual([]);

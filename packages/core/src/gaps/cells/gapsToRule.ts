@@ -1,18 +1,18 @@
 import type { Closure } from '../../model/Regions.ts';
 import { BOUNDS_FROM, SURE_FROM } from './rateOpening.ts';
 
+/** Where an outline runs out into the paper, it is for the flatter to say that it ends there, from this confidence on. */
+const OUTLINES_FROM = 0.25;
+
 /** Keys of closures that stand to be ruled on, those with most at stake first. */
 export function gapsToRule(closures: readonly Closure[]): string[] {
   return closures
-    .filter(
-      (one) =>
-        one.ruling === null &&
-        one.kind !== 'hand' &&
-        one.confidence >= BOUNDS_FROM &&
-        // Where an outline runs out into the paper, it is for the flatter to say that it ends there.
-        (one.confidence < SURE_FROM || one.kind === 'outline') &&
-        one.accepted,
-    )
+    .filter((one) => one.ruling === null && isDoubtful(one))
     .sort((a, b) => Math.min(...b.separatesPx) - Math.min(...a.separatesPx) || (a.key < b.key ? -1 : 1))
     .map((one) => one.key);
+}
+
+function isDoubtful({ kind, confidence, accepted }: Closure): boolean {
+  if (kind === 'outline') return confidence >= OUTLINES_FROM;
+  return kind !== 'hand' && confidence >= BOUNDS_FROM && confidence < SURE_FROM && accepted;
 }

@@ -15,7 +15,6 @@ import { RIVAL_FEATURES } from './rivalFeatures.ts';
  * - end, secondEnd: how much the strokes at both sides say that a line stops
  * - converging, slant: whether the strokes run towards each other; how unlike each other they leave the chord
  * - together: how far they run the same way
- * - blunt: how bluntly the strokes stop; web: how much line hangs together with the better one
  * - parallel, around: ends beside them that look the same way, and any ends
  * - onePiece: 1 where their ink hangs together
  * - rival: confidence of the best other closure at one of its ends
@@ -32,8 +31,6 @@ export const OUTLINE_FEATURES = [
   'converging',
   'slant',
   'together',
-  'blunt',
-  'web',
   'parallel',
   'around',
   'onePiece',
@@ -42,20 +39,17 @@ export const OUTLINE_FEATURES = [
 
 /** Fitted on generated drawings by `node --import tsx bench/src/gaps/fitOutlines.ts`, which writes what to put here. */
 export const OUTLINE_WEIGHTS: readonly number[] = [
-  -2.427, 1.556, 1.488, 0.738, 0.478, 0.304, -0.472, 0.651, 1.267, -1.728, -0.318, -1.56, -2.489, -0.053, -0.588, 1.755,
-  0.372,
+  -2.437, 1.512, 1.244, -0.02, 1.529, -0.173, -0.413, 0.725, 1.478, -1.63, -1.201, 0.057, 0.289, 1.328, -1.003,
 ];
 
 const FIRST_RIVAL = STROKE_FEATURES.length;
 const at = (feature: (typeof STROKE_FEATURES)[number]): number => STROKE_FEATURES.indexOf(feature);
-const [END, SECOND_END, AIM, STRAIGHTEST, FACING, BLUNT, WEB, PARALLEL, AROUND, ONE_PIECE] = [
+const [END, SECOND_END, AIM, STRAIGHTEST, FACING, PARALLEL, AROUND, ONE_PIECE] = [
   at('end'),
   at('secondEnd'),
   at('aim'),
   at('straightest'),
   at('facing'),
-  at('blunt'),
-  at('web'),
   at('parallel'),
   at('around'),
   at('onePiece'),
@@ -81,8 +75,6 @@ export function outlineFeaturesOf(facts: OpeningFacts, lineWidthPx: number): Flo
     (aim + straightest) / 2,
     straightest - aim,
     -of[FACING]!,
-    of[BLUNT]!,
-    of[WEB]!,
     of[PARALLEL]!,
     of[AROUND]!,
     of[ONE_PIECE]!,

@@ -8,6 +8,8 @@ import { isClear } from './proposeFromEnds.ts';
 const LEAST_LENGTH = 9;
 /** ... and say so much that a line stops. */
 const LEAST_WEIGHT = 0.1;
+/** Chords beside others are at least so wide, in line widths. */
+const LEAST_WIDTH = 3;
 /** Both strokes run the same way, and squarely out of the opening, within so many degrees. */
 const TURN = 50;
 const LEAST_TOGETHER = cosDegrees(TURN);
@@ -17,7 +19,8 @@ const PARTNERS = 4;
 
 /**
  * Chords across outlines that run out into the paper: a bust cut off below, a glass open at the top. Both strokes are
- * long, run the same way, and have nothing but paper between them. How wide they lie apart does not matter.
+ * long, run the same way, and have nothing but paper between them. How wide they lie apart does not matter. Inner
+ * lines often run out beside the outer ones: an end that has a chord to one side may have a narrower one to the other.
  *
  * @param inTexture 1 for ends of hatching: they are no outlines.
  * @param from narrower openings are gaps like any other; in px of the grid.
@@ -34,9 +37,12 @@ export function proposeOutlines(
     if (inTexture[k] === 0 && ends.length[k]! >= LEAST_LENGTH * lineWidth && ends.weight[k]! >= LEAST_WEIGHT)
       long.push(k);
   }
-  const proposals: Proposal[] = [];
-  for (const end of long) proposePartners(grid, ends, end, long, from, proposals);
-  return proposals;
+  const wide: Proposal[] = [];
+  for (const end of long) proposePartners(grid, ends, end, long, [from, Infinity], wide);
+  const narrow: Proposal[] = [];
+  for (const end of long) proposePartners(grid, ends, end, long, [LEAST_WIDTH * lineWidth, from], narrow);
+  const chorded = new Set(wide.flatMap((one) => one.ends));
+  return [...wide, ...narrow.filter((one) => one.ends.some((end) => chorded.has(end)))];
 }
 
 /** Proposes the chords from one end to partners with higher numbers. */
@@ -45,10 +51,10 @@ function proposePartners(
   ends: LooseEnds,
   a: number,
   others: readonly number[],
-  from: number,
+  widths: Widths,
   out: Proposal[],
 ): void {
-  const partners = [partnersOf(ends, a, others, from, 1), partnersOf(ends, a, others, from, -1)];
+  const partners = [partnersOf(ends, a, others, widths, 1), partnersOf(ends, a, others, widths, -1)];
   const [x0, y0] = behindTip(ends, a);
   for (const side of partners) {
     let seen = 0;
@@ -75,6 +81,9 @@ function behindTip({ x, y, dx, dy, radius }: LooseEnds, end: number): readonly [
   return [x[end]! - back * dx[end]!, y[end]! - back * dy[end]!];
 }
 
+/** More than the first, at most the second, in px of the grid. */
+type Widths = readonly [from: number, to: number];
+
 interface Partner {
   readonly end: number;
   readonly distance: number;
@@ -85,7 +94,7 @@ function partnersOf(
   { x, y, dx, dy }: LooseEnds,
   a: number,
   others: readonly number[],
-  from: number,
+  [from, to]: Widths,
   side: 1 | -1,
 ): Partner[] {
   const found: Partner[] = [];
@@ -96,7 +105,7 @@ function partnersOf(
     if (dx[a]! * dx[b]! + dy[a]! * dy[b]! < LEAST_TOGETHER) continue;
     const distance = Math.sqrt(vx * vx + vy * vy);
     const along = MOST_ALONG * distance;
-    if (distance <= from) continue;
+    if (distance <= from || distance > to) continue;
     if (Math.abs(dx[a]! * vx + dy[a]! * vy) > along || Math.abs(dx[b]! * vx + dy[b]! * vy) > along) continue;
     found.push({ end: b, distance });
   }
