@@ -74,6 +74,15 @@ export async function renderInkPng(number: number, scale = 1): Promise<Uint8Arra
     .toBuffer();
 }
 
+/** The same of line art that is rendered already. */
+export async function encodeInkPng({ data, width, height }: GreyRaster, scale = 1): Promise<Uint8Array> {
+  return sharp(data, { raw: { width, height, channels: 1 } })
+    .toColourspace('b-w')
+    .png()
+    .withMetadata({ density: Math.round(300 * scale) })
+    .toBuffer();
+}
+
 /** The line art of a page as a grey raster. */
 export async function renderInk(number: number, scale = 1, closeGaps = false): Promise<GreyRaster> {
   return inkOf(drawPage(number, closeGaps).drawing, scale);

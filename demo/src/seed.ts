@@ -7,10 +7,11 @@ import {
   editPart,
   editRuling,
   gapsToRule,
+  type GreyRaster,
   type RecordEdit,
 } from '@jumble/core';
 import { DEMO_CAST } from './castOfDemo.ts';
-import { PAGE_COUNT, renderInk, renderInkPng, renderTruth } from './renderPage.ts';
+import { encodeInkPng, PAGE_COUNT, renderInk, renderInkPng, renderTruth } from './renderPage.ts';
 import { LATE_DAY, sampleDays, sampleLogbook, type MeasuredPage } from './sampleLogbook.ts';
 import { truthDecisions, truthFills, type TrueFill } from './truthFills.ts';
 
@@ -20,6 +21,9 @@ export const DEMO_JOB = 'The Understory Line';
 const STATES: readonly MeasuredPage['state'][] = ['half flatted', 'fresh', 'handed off', 'in check', 'gaps', 'fresh'];
 /** Panels below this are not flatted yet on the page that is half done, in px at 300 dpi. */
 const HALF_DONE_PX = 2120;
+
+const PAUSE_MS = 50;
+const pause = (): Promise<void> => new Promise((go) => setTimeout(go, PAUSE_MS));
 
 type Send = <T>(method: string, path: string, body?: unknown, person?: string) => Promise<T>;
 
@@ -54,31 +58,52 @@ export async function seedDemo(address: string): Promise<void> {
     edits: [...cast.records.map(([key]): RecordEdit => ({ key, value: null })), ...demoCastEdits()],
   });
   const pages: MeasuredPage[] = [];
+  let next = pictures(1);
   for (let number = 1; number <= PAGE_COUNT; number++) {
     const state = STATES[number - 1]!;
-    // Worked out first: a connection that rests too long while this computes would be closed.
-    const work = state === 'fresh' ? null : await workOn(number, state);
+    const { png, ink, truth } = await next;
+    // The next page is rendered beside.
+    if (number < PAGE_COUNT) next = pictures(number + 1);
     const form = new FormData();
-    form.append('file', new Blob([(await renderInkPng(number)) as Uint8Array<ArrayBuffer>]), `Page ${number}.png`);
-    const { id } = await send<{ id: string }>('POST', `/api/jobs/${job.id}/pages`, form);
+    form.append('file', new Blob([png as Uint8Array<ArrayBuffer>]), `Page ${number}.png`);
+    const sent = send<{ id: string }>('POST', `/api/jobs/${job.id}/pages`, form);
+    // Once it is on its way, what was done on the page is worked out while the server draws it.
+    await pause();
+    const work = ink === null || truth === null ? null : workOn(ink, truth, state);
+    const { id } = await sent;
+    // A connection that rested too long meanwhile is closed by now; that has to be heard before it is used again.
+    await pause();
     for (const [revision, step] of (work?.steps ?? []).entries())
       await send('POST', `/api/pages/${id}/edits`, { baseRevision: revision, ...step(revision) });
     pages.push({ id, number, state, regions: work?.regions ?? 0, gaps: work?.gaps ?? 0 });
+    if (state === 'handed off')
+      await send('POST', `/api/jobs/${job.id}/packages`, { pageIds: [id], deliveryId: 'colourist' });
   }
   await plan(send, job.id, pages, now);
-  const done = pages.find(({ state }) => state === 'handed off')!;
-  await send('POST', `/api/jobs/${job.id}/packages`, { pageIds: [done.id], deliveryId: 'colourist' });
+}
+
+interface Pictures {
+  readonly png: Uint8Array;
+  /** Null for a page that nobody works on yet. */
+  readonly ink: GreyRaster | null;
+  readonly truth: Uint8Array | null;
+}
+
+async function pictures(number: number): Promise<Pictures> {
+  if (STATES[number - 1] === 'fresh') return { png: await renderInkPng(number), ink: null, truth: null };
+  const [ink, truth] = await Promise.all([renderInk(number), renderTruth(number)]);
+  return { png: await encodeInkPng(ink), ink, truth };
 }
 
 /** A step as the server takes it, by the revision it follows. */
 type Step = (revision: number) => { readonly label: string; readonly edits: readonly RecordEdit[] };
 
 /** What a flatter has done on a page by now, and what was measured of it. */
-async function workOn(
-  number: number,
+function workOn(
+  ink: GreyRaster,
+  truth: Uint8Array,
   state: MeasuredPage['state'],
-): Promise<{ readonly steps: readonly Step[]; readonly regions: number; readonly gaps: number }> {
-  const [ink, truth] = [await renderInk(number), await renderTruth(number)];
+): { readonly steps: readonly Step[]; readonly regions: number; readonly gaps: number } {
   if (state === 'half flatted') {
     const { survey, fills } = truthFills(ink, truth, DEFAULT_PREP);
     const steps = stepsOf(fills.filter(({ y }) => y < HALF_DONE_PX));
@@ -97,21 +122,20 @@ async function workOn(
   };
 }
 
-/** Gives regions their parts, figure by figure. */
+/** Gives regions their parts, a figure a step. */
 function stepsOf(fills: readonly TrueFill[]): Step[] {
-  return DEMO_CAST.flatMap((group) =>
-    group.parts.flatMap((part): Step[] => {
-      const chosen = fills.filter((fill) => fill.part === part.id);
-      if (chosen.length === 0) return [];
-      const what = chosen.length === 1 ? '1 region' : `${chosen.length} regions`;
-      return [
-        (stamp) => ({
-          label: `Assign ${what} to ${part.name}`,
-          edits: chosen.map(({ x, y }) => editFill(`${x},${y}`, { part: part.id, anchors: [[x, y]], stamp })),
-        }),
-      ];
-    }),
-  );
+  return DEMO_CAST.flatMap((group): Step[] => {
+    const parts = new Set(group.parts.map(({ id }) => id));
+    const chosen = fills.filter(({ part }) => parts.has(part));
+    if (chosen.length === 0) return [];
+    const what = chosen.length === 1 ? '1 region' : `${chosen.length} regions`;
+    return [
+      (stamp) => ({
+        label: `Assign ${what} to ${group.name}`,
+        edits: chosen.map(({ x, y, part }) => editFill(`${x},${y}`, { part, anchors: [[x, y]], stamp })),
+      }),
+    ];
+  });
 }
 
 /** What is agreed of the job, and what was worked on it, as sample data. */
