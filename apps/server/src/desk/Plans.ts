@@ -41,9 +41,10 @@ interface PageRow {
   readonly regionCount: number;
   readonly filledCount: number;
   readonly measures: string | null;
-  readonly revision: number;
   /** Latest revision that went out; null for none. */
   readonly handedOff: number | null;
+  /** Latest revision since then; a certificate changes nothing of what went out. */
+  readonly changedSince: number | null;
 }
 
 interface TimeRow {
@@ -68,7 +69,9 @@ export class Plans {
     const pages = (await manager.query(
       `SELECT page.id, job_id AS "jobId", name, position, thumbnail_hash AS "thumbnailHash", book_number AS "bookNumber",
         is_spread AS "isSpread", due_on AS "dueOn", person, agreed, region_count AS "regionCount",
-        filled_count AS "filledCount", measures, revision, sent.revision_sent AS "handedOff"
+        filled_count AS "filledCount", measures, sent.revision_sent AS "handedOff",
+        (SELECT MAX(step.revision) FROM step WHERE step.scope = 'page' AND step.scope_id = page.id
+          AND step.revision > sent.revision_sent AND step.edits NOT LIKE '[{"key":"certificate"%') AS "changedSince"
       FROM page LEFT JOIN (SELECT page_id, MAX(page_revision) AS revision_sent FROM handoff WHERE state = 'ready'
         GROUP BY page_id) sent ON sent.page_id = page.id ORDER BY position`,
     )) as PageRow[];
@@ -193,7 +196,7 @@ function pagePlan(row: PageRow, times: readonly TimeRow[], estimate: (page: Page
     regionCount,
     filledCount,
     facts,
-    handedOff: row.handedOff === null ? null : row.handedOff >= row.revision ? ('now' as const) : ('before' as const),
+    handedOff: row.handedOff === null ? null : row.changedSince === null ? ('now' as const) : ('before' as const),
     seconds,
     estimate: facts === null ? null : estimate(facts),
   };

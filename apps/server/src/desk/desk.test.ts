@@ -100,6 +100,18 @@ describe('the plan', () => {
     await handOff(server, jobId, [pageId], { format: 'png' });
     now = await plan();
     expect(now.pages.map(({ handedOff }) => handedOff)).toEqual(['now', null]);
+    // A certificate changes nothing of what went out; a fill does.
+    const { revision } = (await server.ask.get(`/api/pages/${pageId}/document`)).body as { revision: number };
+    const step = async (at: number, key: string, value: unknown): Promise<JobPlan> => {
+      await server.ask.post(`/api/pages/${pageId}/edits`).send({ baseRevision: at, label: 'x', edits: [{ key, value }] }).expect(201); // prettier-ignore
+      return plan();
+    };
+    await step(revision, 'certificate', null);
+    expect((await plan()).pages[0]!.handedOff).toBe('now');
+    await step(revision + 1, 'notes', 'One more');
+    expect((await plan()).pages[0]!.handedOff).toBe('before');
+    await handOff(server, jobId, [pageId], { format: 'png' });
+    now = await plan();
     // What went out is done; of the other page, with all of its regions open, everything is left.
     expect(now.forecast.minutesLeft).toBeCloseTo(now.pages[1]!.estimate!.minutes);
     expect(now.pay!.perHourSoFar).toBeGreaterThan(0);
