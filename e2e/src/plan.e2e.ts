@@ -64,15 +64,27 @@ test('the desk says what to do, counts the time by itself, and pages are planned
   await page.getByRole('link', { name: /^1\. leaf 1$/ }).dragTo(page.getByRole('link', { name: /^2\. leaf 2$/ }));
   await expect(page.getByRole('link', { name: /^1\. leaf 2$/ })).toBeVisible();
 
-  // The three that are chosen go out in one go.
+  // The three that are chosen are checked one after the other, each with what is to be settled.
+  await page.getByRole('button', { name: 'Check them' }).click();
+  const check = page.getByRole('dialog', { name: 'Check 3 pages' });
+  await check.getByRole('button', { name: 'Check 3 pages' }).click();
+  await expect(check.getByText(/findings? to settle: No part \d/)).toHaveCount(3, { timeout: 90_000 });
+  await expect(check.getByRole('link', { name: 'Look' })).toHaveCount(3);
+  await check.getByRole('button', { name: 'Close' }).click();
+  await expect(page.getByRole('img', { name: /^Stages of leaf 3: .*Check: to be checked/ })).toBeVisible();
+
+  // They go out in one go.
   await page.getByRole('button', { name: 'Hand them off' }).click();
   await page.getByRole('button', { name: 'Hand off 3 pages' }).click();
   await expect(page.getByText(/SHA-256/)).toBeVisible({ timeout: 90_000 });
   await page.getByLabel('Next', { exact: true }).selectOption('done');
   await expect(page.getByRole('link', { name: /\d+\. leaf/ })).toHaveCount(3, { timeout: 30_000 });
 
-  // All of it stands in the logbook, which is searched and told why.
+  // All of it stands in the logbook, which is searched and told why, and what was agreed elsewhere is written down.
   await page.getByRole('link', { name: 'Logbook' }).click();
+  await page.getByLabel('New entry').getByRole('textbox').fill('Told on the telephone: no steam');
+  await page.getByRole('button', { name: 'Write down' }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Told on the telephone: no steam' })).toContainText('Ada');
   const entry = page.getByRole('listitem').filter({ hasText: 'Handed off 3 pages by the rule Colourist' });
   await expect(entry).toContainText('Ada');
   await entry.getByRole('textbox').fill('the editor wanted to see them');
