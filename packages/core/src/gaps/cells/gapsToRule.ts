@@ -13,6 +13,7 @@ export function gapsToRule(closures: readonly Closure[]): string[] {
 }
 
 function isDoubtful({ kind, confidence, accepted }: Closure): boolean {
-  if (kind === 'outline') return confidence >= OUTLINES_FROM;
+  // One that is likely enough and bounds nothing parts nothing: closing it would change nothing.
+  if (kind === 'outline') return accepted || (confidence >= OUTLINES_FROM && confidence < BOUNDS_FROM);
   return kind !== 'hand' && confidence >= BOUNDS_FROM && confidence < SURE_FROM && accepted;
 }
