@@ -110,7 +110,7 @@ function againstRegions({ pages }: JobPlan): Charted {
       xAxis: { type: 'value', ...AXIS },
       yAxis: { type: 'value', ...AXIS, splitNumber: 3 },
       series: [
-        { type: 'line', name: done.length >= 2 ? 'fit to pages done' : 'fit to what is expected', data: fit, symbol: 'none', lineStyle: { type: 'dashed', color: tones.quiet } }, // prettier-ignore
+        { type: 'line', name: 'fit', data: fit, symbol: 'none', lineStyle: { type: 'dashed', color: tones.quiet }, itemStyle: { color: tones.quiet } }, // prettier-ignore
         { type: 'scatter', name: 'expected', data: expected, symbol: 'emptyCircle', symbolSize: 6, itemStyle: { color: tones.quiet } }, // prettier-ignore
         { type: 'scatter', name: 'worked', data: worked, symbol: 'rect', symbolSize: 8, itemStyle: { color: tones.accent } }, // prettier-ignore
       ],
