@@ -95,10 +95,10 @@ export function sampleDays(pages: readonly MeasuredPage[], now: Date): SampleTim
         const day = days[back - 1]!;
         const key = `${person} ${day}`;
         const room = free.get(key) ?? MOST_A_DAY;
-        const now = back === 1 ? left : Math.min(left, room);
-        if (now > 0) some.push({ pageId: page.id, person, stage, day, minutes: now, note: SAMPLE });
-        free.set(key, room - now);
-        left -= now;
+        const spent = back === 1 ? left : Math.min(left, room);
+        if (spent > 0) some.push({ pageId: page.id, person, stage, day, minutes: spent, note: SAMPLE });
+        free.set(key, room - spent);
+        left -= spent;
         if (left > 0) back--;
       }
       return some;

@@ -1,4 +1,4 @@
-import { DEFAULT_PREP, NO_GAPS_PREP, surveyPage, type Ruling } from '@jumble/core';
+import { DEFAULT_PREP, NO_GAPS_PREP, openSurvey, surveyPage, type Ruling } from '@jumble/core';
 import type { Row } from '../printTable.ts';
 import { generateOutline, OUTLINE_KINDS } from './generateOutline.ts';
 import { range } from './lessons.ts';
@@ -19,7 +19,8 @@ export async function measureOutlines(): Promise<Row[]> {
     for (const seed of SEEDS) {
       const { ink, shut: closed } = await generateOutline(seed, kind);
       const shut = surveyPage(closed, NO_GAPS_PREP);
-      const survey = surveyPage(ink, DEFAULT_PREP);
+      const page = openSurvey(ink, DEFAULT_PREP);
+      const { survey } = page;
       byItself.push(scoreDivision(survey, shut));
       const parting = closuresThatPart(survey, shut);
       const offered = survey.closures.filter((one) => one.kind === 'outline');
@@ -29,7 +30,8 @@ export async function measureOutlines(): Promise<Row[]> {
       }
       const divide = (ruling: (key: string) => Ruling): DivisionScore => {
         const rulings = new Map(offered.map(({ key }): [string, Ruling] => [key, ruling(key)]));
-        return scoreDivision(surveyPage(ink, DEFAULT_PREP, { rulings }), shut);
+        page.rule(survey.maxGapPx, rulings);
+        return scoreDivision(page.survey, shut);
       };
       ruledOn.push(divide((key) => (parting.has(key) ? 'closed' : 'open')));
       without.push(divide(() => 'open'));

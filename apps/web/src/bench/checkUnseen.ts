@@ -53,9 +53,12 @@ async function check(bench: Bench, certifies: boolean): Promise<UnseenCheck> {
   return { open, isCertified: open.size === 0 && (certifies || bench.state.certified === true) };
 }
 
-/** Waits until the page is checked as it is. */
+/** Waits until the page is checked as it is, and until it is known whether a certificate it has still holds. */
 function findingsOf(bench: Bench): Promise<void> {
-  const isDone = (): boolean => bench.state.findings !== null && !bench.state.checking;
+  const isDone = (): boolean => {
+    const { findings, checking, document, certified } = bench.state;
+    return findings !== null && !checking && (document?.certificate === null || certified !== null);
+  };
   if (isDone()) return Promise.resolve();
   return new Promise((resolve) => {
     const stop = bench.store.subscribe(() => {

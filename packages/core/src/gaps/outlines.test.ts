@@ -59,18 +59,17 @@ describe('an outline that runs out into the paper', () => {
     expect(regionAt(closed, INSIDE)).not.toBe(regionAt(closed, OUTSIDE));
   });
 
-  test('is closed by the silhouette around it, though nobody ruled on it', () => {
+  test('is closed by the silhouette around it, where it does not bound by itself', () => {
+    // Two strokes side by side: neither chord is likely enough.
+    const strokes = surveyPage(draw(LEFT, RIGHT), DEFAULT_PREP);
+    expect(regionAt(strokes, INSIDE)).toBe(regionAt(strokes, OUTSIDE));
     const loop = [[60, 40], [340, 40], [340, 340], [60, 340]] as const; // prettier-ignore
-    const { cells, closures } = silhouetteInLoop(
-      { ...survey, closures: survey.closures.map((one) => ({ ...one, confidence: 0 })) },
-      0.9,
-      loop,
-      0.8,
-    );
-    expect([...cells]).toContain(survey.field[INSIDE]!);
-    expect([...cells]).not.toContain(survey.field[OUTSIDE]!);
-    // It bounds already: nothing has to be closed for it.
-    expect(closures).toEqual([]);
+    const { cells, closures } = silhouetteInLoop(strokes, 0.9, loop, 0.8);
+    expect([...cells]).toContain(strokes.field[INSIDE]!);
+    expect([...cells]).not.toContain(strokes.field[OUTSIDE]!);
+    const chords = strokes.closures.filter(({ kind }) => kind === 'outline').map(({ key }) => key);
+    expect(chords).toHaveLength(2);
+    expect([...closures].sort()).toEqual(chords.sort());
   });
 
   test('leaks through a gap of its own, which is closed as always', () => {
@@ -109,7 +108,7 @@ test('a chord is rated on the scale of all closures', () => {
   const facts = { open: 100, inked: 0, texture: 0, strokeFeatures: [...NO_STROKE_FEATURES, 0, -6, -6, 0], areaPx: 20_000, radiusPx: 70, allOpen: 0, neighbours: 1, otherAreaPx: 90_000, wallsPx: 500 }; // prettier-ignore
   const features = outlineFeaturesOf(facts, 6);
   expect(features).toHaveLength(OUTLINE_FEATURES.length);
-  const weights = OUTLINE_FEATURES.map((feature) => (feature === 'base' ? 0 : 0));
+  const weights = OUTLINE_FEATURES.map(() => 0);
   expect(confidenceOf(rateOutline(features, BOUNDS_SCORE, weights))).toBeCloseTo(0.5, 2);
   const sure = OUTLINE_FEATURES.map((feature) => (feature === 'base' ? 3 : 0));
   expect(confidenceOf(rateOutline(features, BOUNDS_SCORE, sure))).toBeCloseTo(1 / (1 + Math.exp(-3)), 2);
