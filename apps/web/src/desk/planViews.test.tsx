@@ -1,6 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import type { JobPlan, LogEntryView, WorkTimeView } from '@jumble/contracts';
-import { DEFAULT_CALENDAR } from '@jumble/core';
+import type { JobPlan, LogEntryView, PagePlan, WorkTimeView } from '@jumble/contracts';
 import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -15,6 +14,7 @@ import { PersonButton } from './PersonButton.tsx';
 import { PlanDialog } from './PlanDialog.tsx';
 import { TimePage } from './TimePage.tsx';
 import { today } from './plans.ts';
+import { someJob, somePage } from './tests/somePlans.ts';
 import { ALL_PAGES, WallTools } from './WallTools.tsx';
 
 const user = userEvent.setup();
@@ -47,40 +47,18 @@ function show(children: ReactNode, path = '/'): void {
   );
 }
 
-const page = (id: string, over: Partial<JobPlan['pages'][number]> = {}): JobPlan['pages'][number] => ({
-  id,
-  name: `Page ${id}`,
-  position: Number(id),
-  thumbnailHash: null,
-  bookNumber: null,
-  isSpread: false,
-  dueOn: null,
-  person: null,
-  agreed: null,
-  regionCount: 40,
-  filledCount: 10,
-  facts: { regions: 40, gaps: 6, looseEnds: 9, panels: 3, openGaps: 0, isCertified: false },
-  handedOff: null,
-  seconds: { flats: 600 },
-  estimate: { minutes: 60, deviation: 10, drivers: [] },
-  left: { minutes: 50, deviation: 9 },
-  ...over,
-});
-const plan = (over: Partial<JobPlan> = {}): JobPlan => ({
-  id: 'j',
-  name: 'Night tram',
-  series: null,
-  client: null,
-  dueOn: null,
-  rate: null,
-  calendar: DEFAULT_CALENDAR,
-  pages: [page('1'), page('2', { person: 'Ada', dueOn: '2026-12-04' })],
-  forecast: { minutesLeft: 100, minutesADay: 360, pace: 'calendar', doneOn: '2026-12-01', earliest: '2026-12-01', latest: '2026-12-02' }, // prettier-ignore
-  lastDays: [],
-  pay: null,
-  days: [],
-  ...over,
-});
+const page = (id: string, over: Partial<PagePlan> = {}): PagePlan =>
+  somePage({
+    ...{ id, name: `Page ${id}`, position: Number(id), filledCount: 10, seconds: { flats: 600 } },
+    estimate: { minutes: 60, deviation: 10, drivers: [] },
+    left: { minutes: 50, deviation: 9 },
+    ...over,
+  });
+const plan = (over: Partial<JobPlan> = {}): JobPlan =>
+  someJob([page('1'), page('2', { person: 'Ada', dueOn: '2026-12-04' })], {
+    forecast: { minutesLeft: 100, minutesADay: 360, pace: 'calendar', doneOn: '2026-12-01', earliest: '2026-12-01', latest: '2026-12-02' }, // prettier-ignore
+    ...over,
+  });
 
 describe('the plan of a job', () => {
   test('is sent as a whole, the deadline where it changed', async () => {
