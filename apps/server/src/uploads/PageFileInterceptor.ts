@@ -12,7 +12,7 @@ import { receivePageFile } from './receivePageFile.ts';
 /** What a form adds to the file that it carries, at most. */
 const FORM_BYTES = 64 * 1024;
 /** How long a client may take to read the refusal of what it still sends. */
-const LINGER_MS = 3000;
+const LINGER_MS = 5000;
 
 /** Receives the uploaded file into the store's own incoming folder; what nobody took over is gone before the answer. */
 @Injectable()
@@ -66,14 +66,18 @@ function overLimit(request: Request, response: Response): Promise<never> {
 
 /**
  * Nothing more of this request is read. The connection is closed for writing once the answer is out, and for good a
- * while later: Node would close both at once, and a client whose next write fails never reads the answer.
+ * while later: Node and the parser of forms would each destroy it at once, and a client whose next write fails never
+ * reads the answer.
  */
 function stopReading(request: Request, response: Response): void {
   const { socket } = request;
   response.setHeader('Connection', 'close');
   socket.pause();
-  socket.destroySoon = () => {
-    socket.end();
-    setTimeout(() => socket.destroy(), LINGER_MS).unref();
+  const destroy = socket.destroy.bind(socket);
+  let isClosing = false;
+  socket.destroySoon = socket.destroy = (error?: Error) => {
+    if (!isClosing) setTimeout(() => destroy(error), LINGER_MS).unref();
+    isClosing = true;
+    return socket.end();
   };
 }
