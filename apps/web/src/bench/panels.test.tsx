@@ -1,12 +1,10 @@
 import { FIRST_DELIVERIES } from '@jumble/core';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
-import { SWRConfig } from 'swr';
-import { getJson } from '../api/http.ts';
-import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
+import { showView } from '../tests/showView.tsx';
 import { openTestBench, type TestBench } from './tests/testBench.ts';
 import { hut } from './tests/testPages.ts';
 import { GapWorklist } from './stages/gaps/GapWorklist.tsx';
@@ -31,17 +29,8 @@ beforeEach(async () => {
   bench = await openTestBench(hut(12));
 });
 afterEach(cleanup);
-const show = (children: ReactNode): void => {
-  render(
-    <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
-      <NoticeProvider>
-        <MemoryRouter>
-          <BenchContext.Provider value={bench}>{children}</BenchContext.Provider>
-        </MemoryRouter>
-      </NoticeProvider>
-    </SWRConfig>,
-  );
-};
+const show = (children: ReactNode): void =>
+  showView(<BenchContext.Provider value={bench}>{children}</BenchContext.Provider>);
 
 describe('the Gaps panel', () => {
   test('counts what is to be ruled on, and leads on when nothing is', () => {
@@ -123,16 +112,10 @@ describe('the readout', () => {
 });
 
 describe('the hand-off panel', () => {
-  const answers = new Map<string, unknown>();
-  const asked: { url: string; body: unknown }[] = [];
-  beforeEach(async () => {
-    asked.length = 0;
-    answers.clear();
+  let server: AnsweringServer;
+  beforeEach(() => {
     Object.assign(bench, { settled: () => Promise.resolve() });
-    globalThis.fetch = ((url: string, init?: { method?: string; body?: string }) => {
-      if (init?.method === 'POST') asked.push({ url, body: JSON.parse(init.body ?? '{}') as unknown });
-      return Promise.resolve({ ok: true, status: 200, json: () => Promise.resolve(answers.get(url) ?? []) });
-    }) as unknown as typeof fetch;
+    server = new AnsweringServer();
   });
 
   test('warns of open regions and of scratch colours, and builds what was chosen', async () => {
@@ -142,8 +125,9 @@ describe('the hand-off panel', () => {
     expect(screen.getByText(/Scratch colours are in use/)).toBeTruthy();
     await user.selectOptions(screen.getByLabelText('Rule'), 'Proof');
     await user.click(screen.getByRole('button', { name: 'Build the hand-off' }));
-    await waitFor(() =>
-      expect(asked).toEqual([{ url: '/api/jobs/j/packages', body: { pageIds: ['p'], deliveryId: 'proof' } }]),
+    await waitFor(
+      () =>
+      expect(server.asked).toEqual([{ method: 'POST', url: '/api/jobs/j/packages', body: { pageIds: ['p'], deliveryId: 'proof' } }]), // prettier-ignore
     );
   });
 
@@ -164,10 +148,11 @@ describe('the hand-off panel', () => {
     const ready = { ...file, id: '1', state: 'ready', fileName: 'tram_flats.ora', sizeBytes: 2_800_000 };
     const problem = 'The disk is full. Free some space and build it again.';
     const failed = { ...file, id: '2', state: 'failed', fileName: 'old.ora', sizeBytes: null, problem };
-    answers.set('/api/jobs/j/packages', [
+    const packages = [
       { ...base, id: 'a', state: 'ready', files: [ready] },
       { ...base, id: 'b', state: 'failed', files: [failed] },
-    ]);
+    ];
+    server.answers.set('GET /api/jobs/j/packages', { body: packages });
     show(<HandoffPanel />);
     const link = await screen.findByRole('link', { name: 'tram_flats.ora' });
     expect(link.getAttribute('href')).toBe('/api/handoffs/1/file');
@@ -205,7 +190,7 @@ test('the first steps are those of the stage, and stay away once they are put aw
 });
 
 test('the list of keys names every action, those of the stage first', () => {
-  render(<ShortcutsDialog open stage="gaps" onClose={() => undefined} />);
+  showView(<ShortcutsDialog open stage="gaps" onClose={() => undefined} />);
   for (const { words } of [...STAGES.map(({ keys }) => keys), ...Object.values(COMMON_SHORTCUTS)].flat())
     expect(screen.getAllByText(words).length).toBeGreaterThan(0);
   expect(screen.getAllByRole('heading', { level: 3 }).map((one) => one.textContent)).toEqual([

@@ -5,6 +5,7 @@ import userEvent from '@testing-library/user-event';
 import { areaText, durationText, lengthText } from '../measures.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
 import { NewJobDialog } from './NewJobDialog.tsx';
 import { printSize, progressOf, progressText } from './progress.ts';
 import { ResolutionDialog } from './ResolutionDialog.tsx';
@@ -22,20 +23,9 @@ const page = {
   regionCount: 10,
 } as PageView;
 
-/** Answers the next requests, and keeps what was asked. */
-function answerWith(...answers: { status: number; body: object }[]): { method: string; url: string; body: unknown }[] {
-  const asked: { method: string; url: string; body: unknown }[] = [];
-  globalThis.fetch = ((url: string, { method, body }: { method: string; body: string }) => {
-    asked.push({ method, url, body: JSON.parse(body) as unknown });
-    const { status, body: answer } = answers.shift()!;
-    return Promise.resolve({ ok: status < 300, status, json: () => Promise.resolve(answer) });
-  }) as unknown as typeof fetch;
-  return asked;
-}
-
 describe('a new job', () => {
   test('needs a name, may have a day, and is opened', async () => {
-    const asked = answerWith({ status: 201, body: { id: 'j', name: 'Night tram' } });
+    const server = new AnsweringServer({ status: 201, body: { id: 'j', name: 'Night tram' } });
     const created = jest.fn();
     render(<NewJobDialog open onClose={() => undefined} onCreated={created} />);
     const begin = screen.getByRole<HTMLButtonElement>('button', { name: 'Begin the job' });
@@ -43,11 +33,11 @@ describe('a new job', () => {
     await user.type(screen.getByLabelText(/Name of the comic/), 'Night tram');
     await user.click(begin);
     await waitFor(() => expect(created).toHaveBeenCalledWith({ id: 'j', name: 'Night tram' }));
-    expect(asked).toEqual([{ method: 'POST', url: '/api/jobs', body: { name: 'Night tram', dueOn: null } }]);
+    expect(server.asked).toEqual([{ method: 'POST', url: '/api/jobs', body: { name: 'Night tram', dueOn: null } }]);
   });
 
   test('that the server refuses stays open with its words', async () => {
-    answerWith({ status: 400, body: { code: 'bad-request', detail: 'name must not be blank' } });
+    new AnsweringServer({ status: 400, body: { code: 'bad-request', detail: 'name must not be blank' } });
     const created = jest.fn();
     render(<NewJobDialog open onClose={() => undefined} onCreated={created} />);
     await user.type(screen.getByLabelText(/Name of the comic/), 'x{Enter}');
@@ -58,7 +48,7 @@ describe('a new job', () => {
 
 describe('a page without a resolution', () => {
   test('asks for one, shows what it means in print, and refuses nonsense', async () => {
-    const asked = answerWith({ status: 200, body: {} });
+    const server = new AnsweringServer({ body: {} });
     const done = jest.fn();
     render(
       <NoticeProvider>
@@ -74,7 +64,7 @@ describe('a page without a resolution', () => {
     await user.type(field, '600');
     await user.click(screen.getByRole('button', { name: 'Set the resolution' }));
     await waitFor(() => expect(done).toHaveBeenCalled());
-    expect(asked).toEqual([{ method: 'PATCH', url: '/api/pages/p', body: { dpi: 600 } }]);
+    expect(server.asked).toEqual([{ method: 'PATCH', url: '/api/pages/p', body: { dpi: 600 } }]);
   });
 });
 

@@ -1,40 +1,18 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { ForeignCheckView, JobView, PackageView } from '@jumble/contracts';
 import { FIRST_DELIVERIES } from '@jumble/core';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
-import { SWRConfig } from 'swr';
-import { getJson } from '../api/http.ts';
-import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
+import { showView } from '../tests/showView.tsx';
 import { ForeignDialog } from './ForeignDialog.tsx';
 import { HandOffDialog } from './HandOffDialog.tsx';
 import { OutboxPage } from './OutboxPage.tsx';
 
 const user = userEvent.setup();
-let asked: { method: string; url: string; body: unknown }[];
-let answers: Map<string, { status?: number; body: unknown }>;
-beforeEach(() => {
-  asked = [];
-  answers = new Map();
-  globalThis.fetch = ((url: string, init?: { method?: string; body?: string }) => {
-    const method = init?.method ?? 'GET';
-    if (method !== 'GET') asked.push({ method, url, body: JSON.parse(init?.body ?? 'null') as unknown });
-    const { status = 200, body } = answers.get(`${method} ${url}`) ?? { body: [] };
-    return Promise.resolve({ ok: status < 400, status, json: () => Promise.resolve(body) });
-  }) as unknown as typeof fetch;
-});
+let server: AnsweringServer;
+beforeEach(() => void (server = new AnsweringServer()));
 afterEach(cleanup);
-function show(children: ReactNode): void {
-  render(
-    <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
-      <NoticeProvider>
-        <MemoryRouter>{children}</MemoryRouter>
-      </NoticeProvider>
-    </SWRConfig>,
-  );
-}
 
 const pack = (over: Partial<PackageView>): PackageView => ({
   id: 'a',
@@ -56,14 +34,14 @@ const file = { id: 'f', pageId: 'p', pageRevision: 2, problem: null, sha256: nul
 
 describe('the outbox', () => {
   test('lists what is ready with its sum, what is packed with a way to stop it, and what stopped with a way to go on', async () => {
-    answers.set('GET /api/packages', {
+    server.answers.set('GET /api/packages', {
       body: [
         pack({ id: 'a', files: [{ ...file, state: 'ready', fileName: 'one.ora', sizeBytes: 1_000_000, readBack: { pictures: 2, pixels: 900 } }] }), // prettier-ignore
         pack({ id: 'b', state: 'packing', sha256: null, files: [{ ...file, state: 'building', fileName: 'two.ora', sizeBytes: null }] }), // prettier-ignore
         pack({ id: 'c', state: 'cancelled', sha256: null, palette: 'scratch' }),
       ],
     });
-    show(<OutboxPage />);
+    showView(<OutboxPage />);
     expect((await screen.findByRole('link', { name: 'night-tram.zip' })).getAttribute('href')).toBe('/api/packages/a/file'); // prettier-ignore
     expect(screen.getByText(/SHA-256 abababababab/)).toBeTruthy();
     expect(screen.getByText('1.0 MB, revision 2; read again: 2 pictures, 900 px, no difference')).toBeTruthy();
@@ -74,11 +52,11 @@ describe('the outbox', () => {
     // Removing asks once.
     await user.click(screen.getAllByRole('button', { name: 'Remove' })[0]!);
     await user.click(screen.getByRole('button', { name: 'Remove it' }));
-    expect(asked.map(({ method, url }) => `${method} ${url}`)).toEqual(['POST /api/packages/b/cancel', 'POST /api/packages/c/resume', 'DELETE /api/packages/a']); // prettier-ignore
+    expect(server.asked.map(({ method, url }) => `${method} ${url}`)).toEqual(['POST /api/packages/b/cancel', 'POST /api/packages/c/resume', 'DELETE /api/packages/a']); // prettier-ignore
   });
 
   test('that is empty says how something gets there', async () => {
-    show(<OutboxPage />);
+    showView(<OutboxPage />);
     expect(await screen.findByText(/Nothing was handed off yet/)).toBeTruthy();
   });
 });
@@ -87,17 +65,17 @@ describe('handing off pages', () => {
   const page = (id: string) => ({ id, name: `Page ${id}`, filledCount: 4, regionCount: 4 });
   const job = { id: 'j', name: 'Night tram', pages: [page('1'), page('2'), page('3')] } as unknown as JobView;
   test('takes those that were chosen, by a rule, and says what the server refuses', async () => {
-    answers.set('GET /api/jobs/j/cast', { body: { revision: 0, records: [] } });
-    answers.set('POST /api/jobs/j/packages', { status: 400, body: { detail: 'Nobody said where it is cut.' } });
+    server.answers.set('GET /api/jobs/j/cast', { body: { revision: 0, records: [] } });
+    server.answers.set('POST /api/jobs/j/packages', { status: 400, body: { detail: 'Nobody said where it is cut.' } });
     const [onClose, onBegun] = [jest.fn(), jest.fn()];
-    show(<HandOffDialog job={job} chosen={new Set(['1', '3'])} onClose={onClose} onBegun={onBegun} />);
+    showView(<HandOffDialog job={job} chosen={new Set(['1', '3'])} onClose={onClose} onBegun={onBegun} />);
     expect(await screen.findByText('OpenRaster, layers one a part')).toBeTruthy();
     await user.click(screen.getByLabelText(/1\. Page 1/));
     await user.click(screen.getByRole('button', { name: 'Hand off 1 page' }));
-    expect(asked[0]).toMatchObject({ body: { pageIds: ['3'], deliveryId: 'colourist' } });
+    expect(server.asked[0]).toMatchObject({ body: { pageIds: ['3'], deliveryId: 'colourist' } });
     expect(await screen.findByText('Nobody said where it is cut.')).toBeTruthy();
     expect(onClose).not.toHaveBeenCalled();
-    answers.set('POST /api/jobs/j/packages', { status: 201, body: {} });
+    server.answers.set('POST /api/jobs/j/packages', { status: 201, body: {} });
     await user.click(screen.getByRole('button', { name: 'Hand off 1 page' }));
     await waitFor(() => expect(onBegun).toHaveBeenCalled());
     expect(onClose).toHaveBeenCalled();
@@ -145,7 +123,7 @@ describe('flats from elsewhere', () => {
   test('are checked with what is asked of them, shown by kind, and taken over or left', async () => {
     const opened = uploadsAnswer({ status: 201, body: { id: 'x' } }, { status: 200, body: view });
     const [onClose, onTaken] = [jest.fn(), jest.fn()];
-    show(<ForeignDialog jobId="j" onClose={onClose} onTaken={onTaken} />);
+    showView(<ForeignDialog jobId="j" onClose={onClose} onTaken={onTaken} />);
     expect(screen.getByRole('button', { name: 'Check' })).toHaveProperty('disabled', true);
     await user.upload(screen.getByLabelText('Line art'), new File(['i'], 'ink.png'));
     await user.upload(screen.getByLabelText('Flats'), new File(['f'], 'flats.png'));
@@ -156,7 +134,7 @@ describe('flats from elsewhere', () => {
     expect(opened).toEqual(['POST /api/jobs/j/foreign', 'PUT /api/foreign/x/flats?cast=job&mode=rgb']);
     expect(screen.getByText(/400 x 300 px, 7 regions, 1 colour, 2 findings/)).toBeTruthy();
     expect(screen.getByText('2 px² at 10, 12')).toBeTruthy();
-    answers.set('POST /api/foreign/x/take', { status: 201, body: { id: 'new' } });
+    server.answers.set('POST /api/foreign/x/take', { status: 201, body: { id: 'new' } });
     await user.click(screen.getByRole('button', { name: 'Take over as a page' }));
     await waitFor(() => expect(onTaken).toHaveBeenCalledWith({ id: 'new' }));
   });
@@ -164,7 +142,7 @@ describe('flats from elsewhere', () => {
   test('that do not fit say so, and leaving what was checked takes it away', async () => {
     uploadsAnswer({ status: 201, body: { id: 'x' } }, { status: 400, body: { detail: 'They have other sizes.' } });
     const onClose = jest.fn();
-    show(<ForeignDialog jobId="j" onClose={onClose} onTaken={jest.fn()} />);
+    showView(<ForeignDialog jobId="j" onClose={onClose} onTaken={jest.fn()} />);
     await user.upload(screen.getByLabelText('Line art'), new File(['i'], 'ink.png'));
     await user.upload(screen.getByLabelText('Flats'), new File(['f'], 'flats.png'));
     await user.click(screen.getByRole('button', { name: 'Check' }));
@@ -173,7 +151,7 @@ describe('flats from elsewhere', () => {
     await user.click(screen.getByRole('button', { name: 'Check' }));
     expect(await screen.findByText(/nothing found/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Leave it' }));
-    expect(asked).toEqual([{ method: 'DELETE', url: '/api/foreign/y', body: null }]);
+    expect(server.asked).toEqual([{ method: 'DELETE', url: '/api/foreign/y', body: null }]);
     expect(onClose).toHaveBeenCalled();
   });
 });

@@ -2,21 +2,13 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import type { JobView } from '@jumble/contracts';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
 import { ScanDialog } from './ScanDialog.tsx';
 import { TrimDialog } from './TrimDialog.tsx';
 
 const user = userEvent.setup();
-let sent: { url: string; method: string; body: unknown }[];
-let answer: { status: number; body: unknown };
-beforeEach(() => {
-  sent = [];
-  answer = { status: 200, body: { id: 'new' } };
-  globalThis.fetch = ((url: string, init: { method: string; body?: string }) => {
-    sent.push({ url, method: init.method, body: JSON.parse(init.body ?? 'null') as unknown });
-    const { status, body } = answer;
-    return Promise.resolve({ ok: status < 400, status, json: () => Promise.resolve(body) });
-  }) as unknown as typeof fetch;
-});
+let server: AnsweringServer;
+beforeEach(() => void (server = new AnsweringServer({ body: { id: 'new' } })));
 afterEach(cleanup);
 
 describe('scanning a page', () => {
@@ -39,7 +31,7 @@ describe('scanning a page', () => {
     await user.clear(turned);
     await user.type(turned, '-2.5');
     await user.click(screen.getByRole('button', { name: 'Scan' }));
-    expect(sent).toEqual([
+    expect(server.asked).toEqual([
       { url: '/api/jobs/j/scans', method: 'POST', body: { sheetId: 'One.png', skewDegrees: -2.5 } },
     ]);
     await waitFor(() => expect(onScanned).toHaveBeenCalledWith({ id: 'new' }));
@@ -55,7 +47,7 @@ describe('scanning a page', () => {
     expect(screen.getByRole('button', { name: 'Scan' })).toHaveProperty('disabled', true);
     await user.clear(turned);
     await user.type(turned, '1');
-    answer = { status: 404, body: { detail: 'The sheet is gone.', code: 'not-found' } };
+    server.otherwise = { status: 404, body: { detail: 'The sheet is gone.', code: 'not-found' } };
     await user.click(screen.getByRole('button', { name: 'Scan' }));
     expect(await screen.findByText('The sheet is gone.')).toBeTruthy();
     expect(onClose).not.toHaveBeenCalled();
@@ -81,7 +73,7 @@ describe('trim and bleed', () => {
     await user.type(screen.getByLabelText(/Height/), '240.5');
     await user.click(screen.getByRole('button', { name: 'Set' }));
     await waitFor(() => expect(onChanged).toHaveBeenCalled());
-    expect(sent[0]).toEqual({
+    expect(server.asked[0]).toEqual({
       url: '/api/jobs/j',
       method: 'PATCH',
       body: { trim: { widthMm: 160, heightMm: 240.5, bleedMm: 3 } },
@@ -96,11 +88,11 @@ describe('trim and bleed', () => {
         onChanged={() => undefined}
       />,
     );
-    answer = { status: 400, body: { detail: 'trim.widthMm must not be less than 20.', code: 'bad' } };
+    server.otherwise = { status: 400, body: { detail: 'trim.widthMm must not be less than 20.', code: 'bad' } };
     await user.click(screen.getByRole('button', { name: 'Set' }));
     expect(await screen.findByText(/must not be less than 20/)).toBeTruthy();
-    answer = { status: 200, body: {} };
+    server.otherwise = { status: 200, body: {} };
     await user.click(screen.getByRole('button', { name: 'No trim' }));
-    await waitFor(() => expect(sent.at(-1)!.body).toEqual({ trim: null }));
+    await waitFor(() => expect(server.asked.at(-1)!.body).toEqual({ trim: null }));
   });
 });

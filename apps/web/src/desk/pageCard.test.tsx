@@ -1,9 +1,9 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { MemoryRouter } from 'react-router';
-import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
+import { showView } from '../tests/showView.tsx';
 import { PageCard, type PageCardProps } from './PageCard.tsx';
 
 afterEach(cleanup);
@@ -33,24 +33,8 @@ function show(over: Partial<PageView> = {}, more: Partial<PageCardProps> = {}): 
     onAskResolution: () => undefined,
     ...more,
   };
-  render(
-    <MemoryRouter>
-      <NoticeProvider>
-        <PageCard {...props} />
-      </NoticeProvider>
-    </MemoryRouter>,
-  );
+  showView(<PageCard {...props} />);
   return changed;
-}
-
-/** Answers every request alike, and keeps what was asked. */
-function answerWith(status: number, body: object): { method: string; url: string; body: unknown }[] {
-  const asked: { method: string; url: string; body: unknown }[] = [];
-  globalThis.fetch = ((url: string, init: { method: string; body?: string }) => {
-    asked.push({ method: init.method, url, body: init.body === undefined ? undefined : JSON.parse(init.body) });
-    return Promise.resolve({ ok: status < 300, status, json: () => Promise.resolve(body) });
-  }) as unknown as typeof fetch;
-  return asked;
 }
 
 describe('a page on the desk', () => {
@@ -71,16 +55,19 @@ describe('a page on the desk', () => {
   });
 
   test('of 80 megapixels is worked on at half size when asked for', async () => {
-    const asked = answerWith(201, {});
+    const server = new AnsweringServer({ body: {} });
     const changed = show({ width: 10_000, height: 8000 });
     await user.click(screen.getByRole('button', { name: '80 megapixels: work at half size' }));
     await waitFor(() => expect(changed).toHaveBeenCalledTimes(1));
-    expect(asked).toEqual([{ method: 'POST', url: '/api/pages/p/half', body: undefined }]);
+    expect(server.asked).toEqual([{ method: 'POST', url: '/api/pages/p/half', body: null }]);
     expect(await screen.findByText(/what is handed off has the whole/)).toBeTruthy();
   });
 
   test('that cannot be halved says why and can be asked again', async () => {
-    answerWith(409, { code: 'conflict', detail: 'The page has fills already. Undo them first.' });
+    new AnsweringServer({
+      status: 409,
+      body: { code: 'conflict', detail: 'The page has fills already. Undo them first.' },
+    });
     const changed = show({ width: 10_000, height: 8000 });
     const half = screen.getByRole<HTMLButtonElement>('button', { name: /half size/ });
     await user.click(half);
@@ -90,7 +77,7 @@ describe('a page on the desk', () => {
   });
 
   test('is renamed, and cannot move before the first', async () => {
-    const asked = answerWith(200, {});
+    const server = new AnsweringServer({ body: {} });
     const later = jest.fn<() => void>();
     const changed = show({}, { onMoveLater: later });
     await user.click(screen.getByRole('button', { name: 'More about Page 7' }));
@@ -103,17 +90,17 @@ describe('a page on the desk', () => {
     await user.clear(field);
     await user.type(field, 'The root gate{Enter}');
     await waitFor(() => expect(changed).toHaveBeenCalled());
-    expect(asked).toEqual([{ method: 'PATCH', url: '/api/pages/p', body: { name: 'The root gate' } }]);
+    expect(server.asked).toEqual([{ method: 'PATCH', url: '/api/pages/p', body: { name: 'The root gate' } }]);
   });
 
   test('goes only when that is confirmed', async () => {
-    const asked = answerWith(200, {});
+    const server = new AnsweringServer({ body: {} });
     const changed = show();
     await user.click(screen.getByRole('button', { name: 'More about Page 7' }));
     await user.click(screen.getByRole('menuitem', { name: 'Delete …' }));
     expect(screen.getByText(/3 filled regions/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Delete the page' }));
     await waitFor(() => expect(changed).toHaveBeenCalled());
-    expect(asked).toEqual([{ method: 'DELETE', url: '/api/pages/p', body: undefined }]);
+    expect(server.asked).toEqual([{ method: 'DELETE', url: '/api/pages/p', body: null }]);
   });
 });

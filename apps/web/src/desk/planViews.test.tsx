@@ -1,13 +1,11 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { JobPlan, LogEntryView, PagePlan, WorkTimeView } from '@jumble/contracts';
-import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import type { ReactNode } from 'react';
-import { MemoryRouter, Route, Routes } from 'react-router';
-import { SWRConfig } from 'swr';
-import { getJson } from '../api/http.ts';
+import { Route, Routes } from 'react-router';
 import { person } from '../api/person.ts';
-import { NoticeProvider } from '../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../tests/AnsweringServer.ts';
+import { showView } from '../tests/showView.tsx';
 import { LogbookPage } from './LogbookPage.tsx';
 import { PagesPlanDialog } from './PagesPlanDialog.tsx';
 import { PersonButton } from './PersonButton.tsx';
@@ -18,34 +16,16 @@ import { someJob, somePage } from './tests/somePlans.ts';
 import { ALL_PAGES, WallTools } from './WallTools.tsx';
 
 const user = userEvent.setup();
-let asked: { method: string; url: string; body: unknown; who: string | undefined }[];
-let answers: Map<string, { status?: number; body: unknown }>;
+let server: AnsweringServer;
 beforeEach(() => {
   // Charts measure their texts on a canvas, which the simulated browser lacks.
   HTMLCanvasElement.prototype.getContext = () => null;
-  asked = [];
-  answers = new Map();
-  globalThis.fetch = ((url: string, init?: { method?: string; body?: string; headers?: Record<string, string> }) => {
-    const method = init?.method ?? 'GET';
-    if (method !== 'GET')
-      asked.push({ method, url, body: JSON.parse(init?.body ?? 'null') as unknown, who: init?.headers?.['X-Jumble-Person'] }); // prettier-ignore
-    const { status = 200, body } = answers.get(`${method} ${url}`) ?? { body: [] };
-    return Promise.resolve({ ok: status < 400, status, json: () => Promise.resolve(body) });
-  }) as unknown as typeof fetch;
+  server = new AnsweringServer();
 });
 afterEach(() => {
   cleanup();
   localStorage.clear();
 });
-function show(children: ReactNode, path = '/'): void {
-  render(
-    <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
-      <NoticeProvider>
-        <MemoryRouter initialEntries={[path]}>{children}</MemoryRouter>
-      </NoticeProvider>
-    </SWRConfig>,
-  );
-}
 
 const page = (id: string, over: Partial<PagePlan> = {}): PagePlan =>
   somePage({
@@ -63,7 +43,7 @@ const plan = (over: Partial<JobPlan> = {}): JobPlan =>
 describe('the plan of a job', () => {
   test('is sent as a whole, the deadline where it changed', async () => {
     const [onClose, onChanged] = [jest.fn(), jest.fn()];
-    show(<PlanDialog plan={plan()} onClose={onClose} onChanged={onChanged} />);
+    showView(<PlanDialog plan={plan()} onClose={onClose} onChanged={onChanged} />);
     await user.type(screen.getByLabelText('Client'), 'Fern & Root');
     await user.type(screen.getByLabelText('Due on'), '2026-12-24');
     await user.click(screen.getByLabelText('Paid'));
@@ -73,7 +53,7 @@ describe('the plan of a job', () => {
     await user.type(screen.getByLabelText(/^Days off/), '2026-12-25 2026-12-26');
     await user.click(screen.getByRole('button', { name: 'Set' }));
     await waitFor(() => expect(onChanged).toHaveBeenCalled());
-    expect(asked.map(({ url, body }) => [url, body])).toEqual([
+    expect(server.asked.map(({ url, body }) => [url, body])).toEqual([
       ['/api/jobs/j', { dueOn: '2026-12-24' }],
       [
         '/api/jobs/j/plan',
@@ -90,7 +70,7 @@ describe('the plan of a job', () => {
 
   test('says what is wrong with it, and stays', async () => {
     const onClose = jest.fn();
-    show(<PlanDialog plan={plan()} onClose={onClose} onChanged={jest.fn()} />);
+    showView(<PlanDialog plan={plan()} onClose={onClose} onChanged={jest.fn()} />);
     const idle = screen.getByLabelText(/Minutes without/);
     await user.clear(idle);
     await user.type(idle, '99');
@@ -98,7 +78,10 @@ describe('the plan of a job', () => {
     expect((await screen.findByRole('alert')).textContent).toMatch(/from 1 to 30/);
     await user.clear(idle);
     await user.type(idle, '5');
-    answers.set('PATCH /api/jobs/j/plan', { status: 400, body: { detail: 'hoursADay must not be greater than 24' } });
+    server.answers.set('PATCH /api/jobs/j/plan', {
+      status: 400,
+      body: { detail: 'hoursADay must not be greater than 24' },
+    });
     await user.click(screen.getByRole('button', { name: 'Set' }));
     expect(await screen.findByText(/greater than 24/)).toBeTruthy();
     expect(localStorage.getItem('jumble.idleMinutes')).toBe('5');
@@ -109,32 +92,32 @@ describe('the plan of a job', () => {
 describe('the plan of pages', () => {
   test('of several changes only what was touched', async () => {
     const onChanged = jest.fn();
-    show(<PagesPlanDialog plan={plan()} pageIds={['1', '2']} onClose={jest.fn()} onChanged={onChanged} />);
+    showView(<PagesPlanDialog plan={plan()} pageIds={['1', '2']} onClose={jest.fn()} onChanged={onChanged} />);
     expect(screen.queryByLabelText('Number in the book')).toBeNull();
     // They differ: neither of them stands there.
     expect(screen.getByLabelText('Who works on it')).toHaveProperty('value', '');
     await user.type(screen.getByLabelText('What was agreed'), 'in lamplight');
     await user.click(screen.getByRole('button', { name: 'Set' }));
     await waitFor(() => expect(onChanged).toHaveBeenCalled());
-    expect(asked[0]!.body).toEqual({ pageIds: ['1', '2'], agreed: 'in lamplight' });
+    expect(server.asked[0]!.body).toEqual({ pageIds: ['1', '2'], agreed: 'in lamplight' });
   });
 
   test('of one has its number in the book, and whether it is a spread', async () => {
-    show(<PagesPlanDialog plan={plan()} pageIds={['2']} onClose={jest.fn()} onChanged={jest.fn()} />);
+    showView(<PagesPlanDialog plan={plan()} pageIds={['2']} onClose={jest.fn()} onChanged={jest.fn()} />);
     expect(screen.getByLabelText('Who works on it')).toHaveProperty('value', 'Ada');
     await user.type(screen.getByLabelText('Number in the book'), '12-13');
     await user.click(screen.getByLabelText(/A spread/));
     await user.clear(screen.getByLabelText('Due on'));
     await user.click(screen.getByRole('button', { name: 'Set' }));
-    await waitFor(() => expect(asked).toHaveLength(1));
-    expect(asked[0]!.body).toEqual({ pageIds: ['2'], dueOn: null, bookNumber: '12-13', isSpread: true });
+    await waitFor(() => expect(server.asked).toHaveLength(1));
+    expect(server.asked[0]!.body).toEqual({ pageIds: ['2'], dueOn: null, bookNumber: '12-13', isSpread: true });
   });
 });
 
 test('the wall is filtered, and what is chosen is planned and handed off', async () => {
   const calls = { onFilter: jest.fn(), onChooseAll: jest.fn(), onChooseNone: jest.fn(), onSet: jest.fn(), onCheck: jest.fn(), onHandOff: jest.fn() }; // prettier-ignore
   const own = { ...plan({ series: 'Issue 4', client: 'Fern & Root' }), ...{} };
-  show(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set()} {...calls} />);
+  showView(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set()} {...calls} />);
   expect(screen.getByText(/^Issue 4, for Fern & Root\. About 1 h 40 min are left/)).toBeTruthy();
   await user.selectOptions(screen.getByLabelText('Who'), 'Ada');
   expect(calls.onFilter).toHaveBeenLastCalledWith({ ...ALL_PAGES, person: 'Ada' });
@@ -143,14 +126,14 @@ test('the wall is filtered, and what is chosen is planned and handed off', async
   await user.click(screen.getByRole('button', { name: 'Choose all' }));
   expect(calls.onChooseAll).toHaveBeenCalled();
   cleanup();
-  show(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set(['1', '2'])} {...calls} />);
+  showView(<WallTools plan={own} filter={ALL_PAGES} chosen={new Set(['1', '2'])} {...calls} />);
   expect(screen.getByRole('status').textContent).toBe('2 pages chosen');
   for (const name of ['Plan them', 'Check them', 'Hand them off', 'Choose none']) await user.click(screen.getByRole('button', { name })); // prettier-ignore
   expect([calls.onSet, calls.onCheck, calls.onHandOff, calls.onChooseNone].map((one) => one.mock.calls.length)).toEqual([1, 1, 1, 1]); // prettier-ignore
 });
 
 test('who works here is a name of this browser, and goes with what is done', async () => {
-  show(<PersonButton />);
+  showView(<PersonButton />);
   await user.click(screen.getByRole('button', { name: 'Working as Me' }));
   await user.type(screen.getByRole('dialog').querySelector('input')!, 'Béla');
   await user.click(screen.getByRole('button', { name: 'That is me' }));
@@ -161,7 +144,7 @@ test('who works here is a name of this browser, and goes with what is done', asy
 describe('the logbook', () => {
   const entry: LogEntryView = { entry: 'step/7', at: '2026-11-30T10:00:00Z', kind: 'decision', what: 'Let a halo stay', who: 'Ada', why: null, pageId: '1', pageName: 'Page 1' }; // prettier-ignore
   const open = (): void =>
-    show(
+    showView(
       <Routes>
         <Route path="/jobs/:jobId/logbook" element={<LogbookPage />} />
       </Routes>,
@@ -169,16 +152,17 @@ describe('the logbook', () => {
     );
   test('links to pages, is told why, and is searched', async () => {
     localStorage.setItem('jumble.person', 'Béla');
-    answers.set(`GET /api/jobs/j/plan?today=${today()}`, { body: plan() });
-    answers.set('GET /api/jobs/j/logbook', { body: [entry, { ...entry, entry: 'log/1', pageName: null, what: 'Added' }] }); // prettier-ignore
-    answers.set('GET /api/jobs/j/logbook?search=halo', { body: [entry] });
+    server.answers.set(`GET /api/jobs/j/plan?today=${today()}`, { body: plan() });
+    server.answers.set('GET /api/jobs/j/logbook', { body: [entry, { ...entry, entry: 'log/1', pageName: null, what: 'Added' }] }); // prettier-ignore
+    server.answers.set('GET /api/jobs/j/logbook?search=halo', { body: [entry] });
     open();
     const [first] = await screen.findAllByRole('listitem');
     expect(within(first!).getByRole('link', { name: 'Page 1' }).getAttribute('href')).toBe('/jobs/j/pages/1/flats');
     await user.type(within(first!).getByLabelText('Why: Let a halo stay'), 'printed on grey{Enter}');
-    expect(asked).toEqual([
-      { method: 'PUT', url: '/api/jobs/j/logbook/step/7/why', body: { why: 'printed on grey' }, who: 'B%C3%A9la' },
+    expect(server.asked).toEqual([
+      { method: 'PUT', url: '/api/jobs/j/logbook/step/7/why', body: { why: 'printed on grey' } },
     ]);
+    expect(server.who).toBe('B%C3%A9la');
     await user.type(screen.getByLabelText('Search'), 'halo');
     await waitFor(() => expect(screen.getAllByRole('listitem')).toHaveLength(1));
     expect(screen.getByRole('link', { name: 'As PDF' }).getAttribute('href')).toBe('/api/jobs/j/logbook.pdf?search=halo'); // prettier-ignore
@@ -188,9 +172,9 @@ describe('the logbook', () => {
 describe('time', () => {
   const time: WorkTimeView = { pageId: '1', pageName: 'Page 1', stage: 'flats', person: 'Ada', day: '2026-11-30', byHand: false, seconds: 4500, note: null }; // prettier-ignore
   const open = (own: JobPlan, times: WorkTimeView[]): void => {
-    answers.set(`GET /api/jobs/j/plan?today=${today()}`, { body: own });
-    answers.set('GET /api/jobs/j/time', { body: times });
-    show(
+    server.answers.set(`GET /api/jobs/j/plan?today=${today()}`, { body: own });
+    server.answers.set('GET /api/jobs/j/time', { body: times });
+    showView(
       <Routes>
         <Route path="/jobs/:jobId/time" element={<TimePage />} />
       </Routes>,
@@ -218,7 +202,7 @@ describe('time', () => {
     await user.type(screen.getByLabelText('Minutes, − takes off'), '-20');
     await user.type(screen.getByLabelText('Note'), 'counted twice');
     await user.click(writeDown);
-    expect(asked[0]).toMatchObject({ url: '/api/pages/1/time/corrections', body: { person: 'Me', stage: 'flats', minutes: -20, note: 'counted twice', day: today() } }); // prettier-ignore
+    expect(server.asked[0]).toMatchObject({ url: '/api/pages/1/time/corrections', body: { person: 'Me', stage: 'flats', minutes: -20, note: 'counted twice', day: today() } }); // prettier-ignore
     const group = screen.getByRole('group', { name: 'What if' });
     const before = group.textContent;
     await user.type(within(group).getByLabelText('Pages more'), '40');

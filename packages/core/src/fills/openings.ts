@@ -8,7 +8,7 @@ export interface Opening {
   readonly a: number;
   readonly b: number;
   readonly widthPx: number;
-  /** 0..1: how much it looks like a gap; 1 where someone closed it, 0 where someone ruled it open. */
+  /** 0..1: how much it looks like a gap; 0 where someone ruled one of its cuts open, else 1 where someone closed one. */
   readonly hold: number;
 }
 
@@ -18,21 +18,22 @@ export function openingsOf({ graph, closures }: Divided, outlinesHold = false): 
   const { pairs, cuts } = graph;
   const widthPx = new Float64Array(pairs.count);
   const hold = new Float64Array(pairs.count);
+  const isOpen = new Uint8Array(pairs.count);
   cuts.forEach((cut, k) => {
     const pair = pairs.ofCut[k]!;
     if (pair < 0) return;
     widthPx[pair] = widthPx[pair]! + cut.widthPx;
     const closure = byKey.get(`${cut.from[0]},${cut.from[1]}-${cut.to[0]},${cut.to[1]}`);
-    const own = closure === undefined || closure.ruling === 'open' ? 0 : closure.confidence;
-    const holds = outlinesHold && cut.kind === 'outline' && closure !== undefined && closure.ruling !== 'open';
-    const value = holds || cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : own;
+    if (closure?.ruling === 'open') isOpen[pair] = 1;
+    const holds = outlinesHold && cut.kind === 'outline' && closure !== undefined;
+    const value = holds || cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : (closure?.confidence ?? 0);
     hold[pair] = Math.max(hold[pair]!, value);
   });
   return Array.from({ length: pairs.count }, (_, p) => ({
     a: pairs.a[p]!,
     b: pairs.b[p]!,
     widthPx: widthPx[p]!,
-    hold: hold[p]!,
+    hold: isOpen[p] === 1 ? 0 : hold[p]!,
   }));
 }
 

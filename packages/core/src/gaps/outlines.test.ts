@@ -70,6 +70,10 @@ describe('an outline that runs out into the paper', () => {
     const chords = strokes.closures.filter(({ kind }) => kind === 'outline').map(({ key }) => key);
     expect(chords).toHaveLength(2);
     expect([...closures].sort()).toEqual(chords.sort());
+    // Ruled open, one of them lets the other hold nothing either.
+    const rulings = new Map([[chords[0]!, 'open' as const]]);
+    const ruled = surveyPage(draw(LEFT, RIGHT), DEFAULT_PREP, { rulings });
+    expect(silhouetteInLoop(ruled, 0.9, loop, 0.8).closures).toEqual([]);
   });
 
   test('leaks through a gap of its own, which is closed as always', () => {

@@ -1,21 +1,18 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { ReturnedView } from '@jumble/contracts';
 import type { DeliveryRule } from '@jumble/core';
-import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
-import { SWRConfig } from 'swr';
-import { getJson } from '../../../api/http.ts';
-import { NoticeProvider } from '../../../notices/NoticeProvider.tsx';
+import { AnsweringServer } from '../../../tests/AnsweringServer.ts';
+import { showView } from '../../../tests/showView.tsx';
 import { BenchContext } from '../../state/benchContext.ts';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
 import { hut } from '../../tests/testPages.ts';
 import { HandoffPanel } from './HandoffPanel.tsx';
 
 let bench: TestBench;
-let answers: Map<string, unknown>;
-let asked: { method: string; url: string; body: unknown }[];
+let server: AnsweringServer;
 const user = userEvent.setup();
 beforeEach(async () => {
   bench = await openTestBench(hut(12));
@@ -23,30 +20,13 @@ beforeEach(async () => {
   Object.assign(bench, { settled: () => Promise.resolve() });
   bench.castChanges.length = 0;
   bench.pushed.length = 0;
-  answers = new Map();
-  asked = [];
   // Steps go to the bench's own server.
-  const steps = globalThis.fetch;
-  globalThis.fetch = ((url: string, init?: { method?: string; body?: string }) => {
-    if (url.endsWith('/edits')) return steps(url, init);
-    if (init?.method !== undefined && init.method !== 'GET')
-      asked.push({ method: init.method, url, body: JSON.parse(init.body ?? 'null') as unknown });
-    return Promise.resolve({ ok: true, status: 200, json: () => Promise.resolve(answers.get(url) ?? []) });
-  }) as unknown as typeof fetch;
+  server = new AnsweringServer({ body: [] }, /\/edits$/);
 });
 afterEach(cleanup);
 
-function show(children: ReactNode = <HandoffPanel />): void {
-  render(
-    <SWRConfig value={{ fetcher: getJson, provider: () => new Map() }}>
-      <NoticeProvider>
-        <MemoryRouter>
-          <BenchContext.Provider value={bench}>{children}</BenchContext.Provider>
-        </MemoryRouter>
-      </NoticeProvider>
-    </SWRConfig>,
-  );
-}
+const show = (children: ReactNode = <HandoffPanel />): void =>
+  showView(<BenchContext.Provider value={bench}>{children}</BenchContext.Provider>);
 const last = (): DeliveryRule => bench.castChanges.at(-1)!.edits.at(-1)!.value as unknown as DeliveryRule;
 const rule = (id: string): DeliveryRule => bench.state.cast!.deliveries.find((one) => one.id === id)!;
 
@@ -88,7 +68,7 @@ describe('a delivery rule', () => {
   });
 
   test('has colours for print where its format can hold them, and loses them with it', async () => {
-    answers.set('/api/jobs/j/profiles', [{ id: 'press', name: 'Press 4' }]);
+    server.answers.set('GET /api/jobs/j/profiles', { body: [{ id: 'press', name: 'Press 4' }] });
     await open();
     expect(screen.queryByLabelText('Colours')).toBeNull();
     await user.selectOptions(screen.getByLabelText('Format'), 'PDF proof');
@@ -154,7 +134,7 @@ describe('a file that came back', () => {
     report: { recoloured: [], moved: [], movedCount: 0, movedPx: 0, ownLayers: [], removedLayers: [], unknownPx: 0, ...over }, // prettier-ignore
   });
   const listed = async (file: ReturnedView): Promise<HTMLElement> => {
-    answers.set('/api/pages/p/returned', [file]);
+    server.answers.set('GET /api/pages/p/returned', { body: [file] });
     show();
     return screen.findByRole('list', { name: 'Returned files' });
   };
@@ -164,7 +144,7 @@ describe('a file that came back', () => {
     expect(await within(list).findByText('The flats are as they were sent.')).toBeTruthy();
     expect(within(list).getByRole('link', { name: 'back.ora' }).getAttribute('href')).toBe('/api/returned/r/file');
     await user.click(within(list).getByRole('button', { name: 'Remove' }));
-    expect(asked).toEqual([{ method: 'DELETE', url: '/api/returned/r', body: null }]);
+    expect(server.asked).toEqual([{ method: 'DELETE', url: '/api/returned/r', body: null }]);
   });
 
   test('offers its colours one by one or all, for a scene, the job or this page', async () => {
@@ -195,9 +175,8 @@ describe('a file that came back', () => {
       '1,200 px are in colours that no part has.',
     ])
       expect(within(list).getByText(words)).toBeTruthy();
-    answers.set('/api/returned/r/corrections', {
-      edits: [{ key: 'tile/0,0', value: { parts: ['x'], runs: [1, 4096] } }],
-    });
+    const edits = [{ key: 'tile/0,0', value: { parts: ['x'], runs: [1, 4096] } }];
+    server.answers.set('GET /api/returned/r/corrections', { body: { edits } });
     await user.click(within(list).getByRole('button', { name: 'Take as corrections' }));
     await waitFor(() => expect(bench.pushed.at(-1)?.label).toBe('Take what moved in back.ora'));
   });
