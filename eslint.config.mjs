@@ -166,7 +166,11 @@ export default tseslint.config(
         'error',
         {
           paths: [
-            { name: '@jumble/contracts', allowTypeImports: true, message: "Types alone: its decorators are the server's." },
+            {
+              name: '@jumble/contracts',
+              allowTypeImports: true,
+              message: "Types alone: its decorators are the server's.",
+            },
           ],
         },
       ],
