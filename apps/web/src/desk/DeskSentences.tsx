@@ -27,7 +27,9 @@ export function DeskSentences({ plans }: { readonly plans: readonly JobPlan[] })
       </Typography>
       {next !== undefined && (
         <Typography>
-          <b>Due next</b>: {counted(ofNext.length, 'page')} of {next.job.name}, {dayWords(next.due!, on)}.
+          <b>Due next</b>:{' '}
+          {ofNext.length === 1 ? <PageLink open={next} /> : `${counted(ofNext.length, 'page')} of ${next.job.name}`},{' '}
+          {dayWords(next.due!, on)}.
         </Typography>
       )}
       <Typography>

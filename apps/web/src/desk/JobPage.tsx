@@ -19,7 +19,7 @@ import { PagesPlanDialog } from './PagesPlanDialog.tsx';
 import { PlanDialog } from './PlanDialog.tsx';
 import { dueOf, usePlan } from './plans.ts';
 import { ALL_PAGES, isShown, WallTools } from './WallTools.tsx';
-import { PageCard } from './PageCard.tsx';
+import { PageCard, type CardSize } from './PageCard.tsx';
 import { ForeignDialog } from './ForeignDialog.tsx';
 import { CheckDialog } from './CheckDialog.tsx';
 import { HandOffDialog } from './HandOffDialog.tsx';
@@ -39,8 +39,12 @@ const ACCEPT = {
   'image/webp': ['.webp'],
 };
 
-/** Up to so many pages have large pictures; more are a wall that is seen at once. */
-const LARGE_CARDS = 10;
+/** Cards by how many pages there are, so that a job is seen at once; widths in px. */
+const CARDS: readonly { readonly most: number; readonly size: CardSize; readonly width: number }[] = [
+  { most: 6, size: 'large', width: 180 },
+  { most: 12, size: 'medium', width: 180 },
+  { most: Infinity, size: 'small', width: 106 },
+];
 
 function toggled(set: ReadonlySet<string>, one: string): Set<string> {
   const next = new Set(set);
@@ -93,7 +97,7 @@ export function JobPage(): ReactNode {
     const own = planOf.get(page.id);
     return plan === undefined || own === undefined || isShown(plan, own, filter);
   });
-  const isWall = (job?.pages.length ?? 0) > LARGE_CARDS;
+  const cards = CARDS.find(({ most }) => (job?.pages.length ?? 0) <= most)!;
   const progress = progressOf(job?.pages ?? []);
   return (
     <Box {...getRootProps()} sx={{ minHeight: '100%' }}>
@@ -135,8 +139,12 @@ export function JobPage(): ReactNode {
         {error !== undefined && <Alert severity="error">{error.message}</Alert>}
         <UploadList uploads={uploads} />
         {latest !== undefined && (
-          <Box component="section" aria-label="Latest hand-off" sx={{ mb: 2 }}>
-            <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+          <Box
+            component="section"
+            aria-label="Latest hand-off"
+            sx={{ display: 'flex', gap: 1.5, alignItems: 'baseline', mt: -1, mb: 0.5, fontSize: 13 }}
+          >
+            <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', flex: 1 }}>
               <PackageRow pack={latest} isShort onChanged={() => void packages.mutate()} />
             </Box>
             {(packages.data?.length ?? 0) > 1 && <Link to="/outbox">All in the outbox</Link>}
@@ -175,8 +183,8 @@ export function JobPage(): ReactNode {
             p: 0,
             listStyle: 'none',
             display: 'grid',
-            gap: isWall ? 1 : 2,
-            gridTemplateColumns: `repeat(auto-fill, minmax(${isWall ? 106 : 214}px, 1fr))`,
+            gap: cards.size === 'small' ? 1 : 2,
+            gridTemplateColumns: `repeat(auto-fill, minmax(${cards.width}px, 1fr))`,
           }}
         >
           {shown.map((page) => {
@@ -186,7 +194,7 @@ export function JobPage(): ReactNode {
                 key={page.id}
                 page={page}
                 number={k + 1}
-                isSmall={isWall}
+                size={cards.size}
                 plan={planOf.get(page.id)}
                 due={plan === undefined ? null : dueOf(plan, planOf.get(page.id) ?? { dueOn: null })}
                 chosen={chosen.has(page.id)}

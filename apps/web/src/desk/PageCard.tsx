@@ -10,9 +10,13 @@ import { request } from '../api/http.ts';
 import { useNotices } from '../notices/NoticeProvider.tsx';
 import { tones } from '../theme.ts';
 import { PageMenu } from './PageMenu.tsx';
-import { dayWords, hoursText, isLate, minutesOf, nextStep, STAGE_WORDS, stageStates, today } from './plans.ts';
+import { dayText, dayWords, hoursText, isLate, minutesOf, nextStep, STAGE_WORDS, stageStates, today } from './plans.ts';
 import { printSize, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
+
+/** How much a card shows; the heights of its picture in px. */
+const PICTURES = { large: 286, medium: 150, small: 122 };
+export type CardSize = keyof typeof PICTURES;
 
 export interface PageCardProps {
   readonly page: PageView;
@@ -21,8 +25,8 @@ export interface PageCardProps {
   readonly onMoveEarlier: (() => void) | undefined;
   readonly onMoveLater: (() => void) | undefined;
   readonly onAskResolution: () => void;
-  /** One of many: its picture and what is next alone. @default no */
-  readonly isSmall?: boolean;
+  /** One of many shows its picture and what is next alone. @default large */
+  readonly size?: CardSize;
   /** What is planned and open; undefined while nobody knows. */
   readonly plan?: PagePlan | undefined;
   readonly due?: string | null;
@@ -38,7 +42,7 @@ export function PageCard(props: PageCardProps): ReactNode {
     page,
     number,
     onChanged,
-    isSmall = false,
+    size = 'large',
     plan,
     due = null,
     chosen = false,
@@ -46,6 +50,7 @@ export function PageCard(props: PageCardProps): ReactNode {
     onDrag,
     onDropped,
   } = props;
+  const isSmall = size === 'small';
   const [replacing, setReplacing] = useState(false);
   const [halving, setHalving] = useState(false);
   /** Slow to work on, and nothing is done on it yet. */
@@ -74,14 +79,14 @@ export function PageCard(props: PageCardProps): ReactNode {
     >
       <Box
         sx={{
-          height: isSmall ? 122 : 286,
+          height: PICTURES[size],
           bgcolor: tones.ground,
           display: 'grid',
           placeItems: 'center',
           overflow: 'hidden',
         }}
       >
-        <Thumbnail page={page} style={{ maxWidth: '94%', maxHeight: isSmall ? 116 : 274, display: 'block' }} />
+        <Thumbnail page={page} style={{ maxWidth: '94%', maxHeight: PICTURES[size] - 8, display: 'block' }} />
       </Box>
       {(replacing || halving) && (
         <LinearProgress aria-label={halving ? 'The page is halved' : 'The revised file is read'} />
@@ -95,15 +100,21 @@ export function PageCard(props: PageCardProps): ReactNode {
           style={{ position: 'absolute', left: 6, top: 6, zIndex: 1, margin: 0 }}
         />
       )}
-      <Box sx={isSmall ? { p: 0.5 } : { p: 1.25, pr: 5 }}>
+      <Box sx={{ p: isSmall ? 0.5 : 1.25 }}>
         <Typography variant="h3" component="h2" noWrap>
           <Link to={`/jobs/${page.jobId}/pages/${page.id}/flats`} style={{ color: 'inherit', textDecoration: 'none' }}>
             {plan?.bookNumber ?? number}. {page.name}
             <span style={{ position: 'absolute', inset: 0 }} />
           </Link>
+          {!isSmall && plan !== undefined && plan.person !== null && (
+            <Typography variant="caption" color="text.secondary" component="span">
+              {', '}
+              {plan.person}
+            </Typography>
+          )}
         </Typography>
         {plan !== undefined && <PlanLines plan={plan} due={due} isSmall={isSmall} />}
-        {!isSmall && (
+        {size === 'large' && (
           <>
             <Typography variant="caption" color="text.secondary" component="p">
               {progressText(page.filledCount, page.regionCount)}
@@ -120,11 +131,12 @@ export function PageCard(props: PageCardProps): ReactNode {
         <LinearProgress
           variant="determinate"
           value={page.regionCount === 0 ? 0 : (100 * page.filledCount) / page.regionCount}
-          sx={isSmall ? { mt: 0.25 } : { mt: 0.75, mr: -3.75 }}
+          sx={{ mt: isSmall ? 0.25 : 0.75 }}
           aria-label={`Progress of ${page.name}`}
+          title={progressText(page.filledCount, page.regionCount)}
         />
       </Box>
-      <PageMenu {...props} isSmall={isSmall} onReplacing={setReplacing} />
+      <PageMenu {...props} onReplacing={setReplacing} />
     </Box>
   );
 }
@@ -138,7 +150,6 @@ function PlanLines(props: {
   const { plan, due, isSmall } = props;
   const step = nextStep(plan);
   const late = step !== null && isLate(due, today());
-  const who = plan.person === null ? '' : `, ${plan.person}`;
   const worked = minutesOf(plan);
   const expected = plan.estimate === null ? '' : ` of about ${hoursText(plan.estimate.minutes)}`;
   return (
@@ -151,8 +162,9 @@ function PlanLines(props: {
       {!isSmall && (
         <Typography variant="caption" color="text.secondary" component="p" noWrap title={plan.agreed ?? undefined}>
           {plan.isSpread && 'spread, '}
-          {due === null ? 'no due day' : `${late ? 'late: ' : ''}due ${dayWords(due, today())}`}
-          {who}
+          {due === null
+            ? 'no due day'
+            : `${late ? 'late:' : 'due'} ${step === null ? dayText(due) : dayWords(due, today())}`}
         </Typography>
       )}
       {!isSmall && (

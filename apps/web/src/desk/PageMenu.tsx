@@ -9,6 +9,7 @@ import { counted } from '../measures.ts';
 import { AskOnce } from '../notices/AskOnce.tsx';
 import { NameDialog } from '../notices/NameDialog.tsx';
 import { useNotices } from '../notices/NoticeProvider.tsx';
+import { tones } from '../theme.ts';
 import type { PageCardProps } from './PageCard.tsx';
 
 interface PageMenuProps extends Omit<PageCardProps, 'number'> {
@@ -51,7 +52,7 @@ export function PageMenu(props: PageMenuProps): ReactNode {
       <IconButton
         aria-label={`More about ${page.name}`}
         onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ position: 'absolute', right: 4, ...(props.isSmall === true ? { top: 2 } : { bottom: 40 }), zIndex: 1 }}
+        sx={{ position: 'absolute', right: 2, top: 2, p: 0.25, bgcolor: tones.sheet, zIndex: 1 }}
       >
         <MoreHorizIcon fontSize="small" />
       </IconButton>

@@ -45,12 +45,15 @@ export function stageStates({ facts, regionCount, filledCount, handedOff }: Page
     open: open ?? null,
     words: open === null || open === undefined ? 'not known yet' : open === 0 ? 'done' : todo(open),
   });
+  /** What is measured of colours means nothing before there are any. */
+  const ofColours: typeof state = (stage, open, todo) =>
+    filledCount === 0 ? { stage, open: null, words: 'nothing filled yet' } : state(stage, open, todo);
   return [
     state('lineart', facts === null ? null : 0, String),
     state('gaps', facts?.openGaps, (open) => `${countText(open)} to rule on`),
     state('flats', facts === null ? null : regionCount - filledCount, (open) => `${countText(open)} open`),
-    state('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
-    state('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
+    ofColours('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
+    ofColours('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
     state('check', facts === null ? null : Number(!facts.isCertified), () => 'to be checked'),
     state('handoff', Number(handedOff !== 'now'), () => (handedOff === null ? 'not yet' : 'changed since')),
   ];
@@ -85,12 +88,15 @@ export function openPages(jobs: readonly JobPlan[]): OpenPage[] {
 const compareDue = (a: string | null, b: string | null): number =>
   a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -1 : 1;
 
+/** "Fri 4 Dec". */
+export const dayText = (day: string): string => dayjs(day).format('ddd D MMM');
+
 /** "Fri 4 Dec (in 4 days)". */
 export function dayWords(day: string, on: string): string {
   const days = dayjs(day).diff(dayjs(on), 'day');
   const far =
     days === 0 ? 'today' : days === 1 ? 'tomorrow' : days > 0 ? `in ${days} days` : `${counted(-days, 'day')} ago`;
-  return `${dayjs(day).format('ddd D MMM')} (${far})`;
+  return `${dayText(day)} (${far})`;
 }
 
 /** "7 h 20 min". */

@@ -16,7 +16,7 @@ export interface PackageRowProps {
   readonly pack: PackageView;
   /** Shows the files of these pages alone. @default all */
   readonly pageId?: string;
-  /** Leaves the files of the pages out while all is well. @default no */
+  /** In a line, and without the files of the pages while all is well. @default no */
   readonly isShort?: boolean;
   /** Says which job it is of. @default no */
   readonly withJob?: boolean;
@@ -34,7 +34,14 @@ export function PackageRow({ pack, pageId, withJob = false, isShort = false, onC
   );
   const isStopped = pack.state === 'failed' || pack.state === 'cancelled';
   return (
-    <Box component="li" sx={{ py: 1, borderBottom: `1px solid ${tones.chromeDark}` }}>
+    <Box
+      component="li"
+      sx={
+        isShort
+          ? { display: 'flex', flexWrap: 'wrap', columnGap: 1.5, alignItems: 'baseline' }
+          : { py: 1, borderBottom: `1px solid ${tones.chromeDark}` }
+      }
+    >
       <Typography variant="body2">
         <b>{pack.rule.name}</b>
         {withJob && `, ${pack.jobName}`}, {counted(pack.files.length, 'page')}
@@ -47,7 +54,7 @@ export function PackageRow({ pack, pageId, withJob = false, isShort = false, onC
         <FileLine key={file.id} file={file} />
       ))}
       {pack.state === 'packing' && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flex: '1 1 160px' }}>
           <LinearProgress
             sx={{ flex: 1 }}
             variant="determinate"
