@@ -53,12 +53,13 @@ const LEGEND = {
   legend: { bottom: 0, itemWidth: 12, itemHeight: 8, textStyle: { fontSize: 10, color: tones.quiet } },
 };
 
-/** What was left on each day, and what will be: most likely, and the ends of the band. */
-function burnDown({ days, forecast }: JobPlan): Charted {
+/** What was left on each day, what will be (most likely, and the ends of the band), and when it is due. */
+function burnDown({ days, forecast, dueOn }: JobPlan): Charted {
   const done = days.reduce((sum, { minutes }) => sum + minutes, 0);
   let left = forecast.minutesLeft + done;
   const past = days.map(({ day, minutes }): [string, number] => [day, (left -= minutes)]);
   const from = today();
+  if (past.length > 0 && past.at(-1)![0] < from) past.push([from, forecast.minutesLeft]);
   const to = (day: string | null): [string, number][] => (day === null ? [] : [[from, forecast.minutesLeft], [day, 0]]); // prettier-ignore
   const line = (name: string, data: [string, number][], type: 'solid' | 'dashed' | 'dotted'): object => ({
     type: 'line',
@@ -83,9 +84,28 @@ function burnDown({ days, forecast }: JobPlan): Charted {
         line('most likely', to(forecast.doneOn), 'dashed'),
         line('earliest', to(forecast.earliest), 'dotted'),
         line('latest', to(forecast.latest), 'dotted'),
+        ...(dueOn === null ? [] : [dueLine(dueOn)]),
       ],
     },
-    table: [['day', 'minutes left'], ...past, ['', ''], ['done on', forecast.doneOn ?? ''], ['earliest', forecast.earliest ?? ''], ['latest', forecast.latest ?? '']], // prettier-ignore
+    table: [['day', 'minutes left'], ...past, ['', ''], ['done on', forecast.doneOn ?? ''], ['earliest', forecast.earliest ?? ''], ['latest', forecast.latest ?? ''], ['due', dueOn ?? '']], // prettier-ignore
+  };
+}
+
+/** Upright, at the deadline, which the axis reaches. */
+function dueLine(dueOn: string): object {
+  return {
+    type: 'line',
+    name: 'due',
+    data: [[dueOn, 0]],
+    symbol: 'none',
+    tooltip: { show: false },
+    markLine: {
+      silent: true,
+      symbol: 'none',
+      data: [{ xAxis: dueOn }],
+      label: { formatter: 'due', position: 'insideEndTop', fontSize: 10, color: tones.quiet },
+      lineStyle: { type: 'solid', color: tones.quiet },
+    },
   };
 }
 
