@@ -70,6 +70,15 @@ describe('the rail', () => {
     expect(stage('Flats').textContent).toBe('Flatsdone');
   });
 
+  test('calls no trap done before there are colours', () => {
+    const all = Array.from({ length: bench.state.survey!.regions.count }, (_, k) => k);
+    bench.store.setState({ faults: [], openRegions: all });
+    show(rail());
+    expect(stage('Trap').textContent).toBe('Trapnothing filled');
+    act(() => bench.store.setState({ openRegions: all.slice(1) }));
+    expect(stage('Trap').textContent).toBe('Trapdone');
+  });
+
   test('stands at its stage, its page among the others, and leads to the rest', () => {
     show(rail('gaps'));
     expect(stage('Gaps').getAttribute('aria-current')).toBe('step');

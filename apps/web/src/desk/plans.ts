@@ -45,15 +45,14 @@ export function stageStates({ facts, regionCount, filledCount, handedOff }: Page
     open: open ?? null,
     words: open === null || open === undefined ? 'not known yet' : open === 0 ? 'done' : todo(open),
   });
-  /** What is measured of colours means nothing before there are any. */
-  const ofColours: typeof state = (stage, open, todo) =>
-    filledCount === 0 ? { stage, open: null, words: 'nothing filled yet' } : state(stage, open, todo);
   return [
     state('lineart', facts === null ? null : 0, String),
     state('gaps', facts?.openGaps, (open) => `${countText(open)} to rule on`),
     state('flats', facts === null ? null : regionCount - filledCount, (open) => `${countText(open)} open`),
-    ofColours('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
-    ofColours('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
+    filledCount === 0
+      ? { stage: 'trap', open: null, words: 'nothing filled yet' }
+      : state('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
+    state('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
     state('check', facts === null ? null : Number(!facts.isCertified), () => 'to be checked'),
     state('handoff', Number(handedOff !== 'now'), () => (handedOff === null ? 'not yet' : 'changed since')),
   ];

@@ -13,6 +13,9 @@ export const trapStage: Stage = {
   progress: (state) => {
     if (!isReady(state) || state.faults === null) return { share: 0, words: '…' };
     const open = state.faults.length;
+    const { survey, openRegions, document } = state;
+    if (openRegions.length === survey?.regions.count && document?.tiles.size === 0)
+      return { share: 0, words: 'nothing filled' };
     return { share: open === 0 ? 1 : 0, words: open === 0 ? 'done' : `${countText(open)} to mend` };
   },
   left: { name: 'Trap', Content: TrapWorklist },
