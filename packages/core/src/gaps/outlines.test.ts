@@ -3,10 +3,11 @@ import { silhouetteInLoop } from '../fills/silhouetteInLoop.ts';
 import type { Closure } from '../model/Regions.ts';
 import { DEFAULT_PREP } from '../model/PageDocument.ts';
 import type { GreyRaster } from '../raster/GreyRaster.ts';
-import { surveyPage } from '../survey/surveyPage.ts';
+import { openSurvey, surveyPage } from '../survey/surveyPage.ts';
 import { gapsToRule } from './cells/gapsToRule.ts';
 import { outlineFeaturesOf, OUTLINE_FEATURES, rateOutline } from './cells/rateOutline.ts';
 import { BOUNDS_SCORE, confidenceOf } from './cells/rateOpening.ts';
+import { outlinesAcross } from './proposals/handCut.ts';
 import { NO_STROKE_FEATURES } from './proposals/strokeFeatures.ts';
 
 const SIZE = 400;
@@ -27,13 +28,14 @@ const ROOF: Bar = [100, 80, 300, 80 + PEN];
 const INSIDE = 200 * SIZE + 200;
 const OUTSIDE = 200 * SIZE + 40;
 
-const outlinesOf = (page: GreyRaster): Closure[] =>
-  surveyPage(page, DEFAULT_PREP).closures.filter(({ kind }) => kind === 'outline');
+const outlinesIn = ({ closures }: { readonly closures: readonly Closure[] }): Closure[] =>
+  closures.filter(({ kind }) => kind === 'outline');
+const outlinesOf = (page: GreyRaster): Closure[] => outlinesIn(surveyPage(page, DEFAULT_PREP));
 
 describe('an outline that runs out into the paper', () => {
   const page = draw(LEFT, RIGHT, ROOF);
   const survey = surveyPage(page, DEFAULT_PREP);
-  const [chord] = survey.closures.filter(({ kind }) => kind === 'outline');
+  const [chord] = outlinesIn(survey);
   const regionAt = ({ field, regions }: typeof survey, at: number): number => regions.ofCell[field[at]!]!;
 
   test('is closed by a chord from end to end, wider than any gap, and offered to be ruled on', () => {
@@ -59,6 +61,33 @@ describe('an outline that runs out into the paper', () => {
     expect(regionAt(closed, INSIDE)).not.toBe(regionAt(closed, OUTSIDE));
   });
 
+  test('goes on to both sides of closures drawn across it, by the ruling it has as a whole', () => {
+    const drawn = ['140,84-140,380', '250,390-250,84'];
+    const rooms = [120, 200, 270].map((x) => 200 * SIZE + x);
+    const regionsOf = (divided: typeof survey): number[] => [...rooms, OUTSIDE].map((at) => regionAt(divided, at));
+    const parts = outlinesIn(surveyPage(page, DEFAULT_PREP, { drawn }));
+    expect(new Set(parts.flatMap(({ from, to }) => [String(from), String(to)])).size).toBe(4);
+    // Of themselves the parts, between lines that are no ink, need not hold: what is drawn across rules on the whole.
+    expect(outlinesAcross(survey.closures, drawn)).toEqual([chord!.key]);
+    expect(outlinesAcross(survey.closures, ['140,84-140,250'])).toEqual([]);
+    const ruled = (ruling: 'open' | 'closed'): ReturnType<typeof openSurvey> => {
+      const rulings = new Map([[chord!.key, ruling]]);
+      const one = openSurvey(page, DEFAULT_PREP, { rulings });
+      // One after the other, and then taken back.
+      for (const some of [drawn.slice(0, 1), drawn]) one.cut(some, one.survey.maxGapPx, rulings);
+      expect(outlinesIn(one.survey).map((part) => part.ruling)).toEqual([ruling, ruling, ruling]);
+      return one;
+    };
+    expect(new Set(regionsOf(ruled('closed').survey)).size).toBe(4);
+    expect(new Set(regionsOf(ruled('open').survey)).size).toBe(1);
+    const back = ruled('closed');
+    back.cut([], survey.maxGapPx, new Map());
+    expect(outlinesIn(back.survey)).toEqual([chord]);
+    // Drawn upon it, a closure stands for it.
+    const { from, to } = chord!;
+    expect(outlinesIn(surveyPage(page, DEFAULT_PREP, { drawn: [`${from}-${to[0]},${to[1] + 2}`] }))).toEqual([]);
+  });
+
   test('is closed by the silhouette around it, where it does not bound by itself', () => {
     // Two strokes side by side: neither chord is likely enough.
     const strokes = surveyPage(draw(LEFT, RIGHT), DEFAULT_PREP);
@@ -67,7 +96,7 @@ describe('an outline that runs out into the paper', () => {
     const { cells, closures } = silhouetteInLoop(strokes, 0.9, loop, 0.8);
     expect([...cells]).toContain(strokes.field[INSIDE]!);
     expect([...cells]).not.toContain(strokes.field[OUTSIDE]!);
-    const chords = strokes.closures.filter(({ kind }) => kind === 'outline').map(({ key }) => key);
+    const chords = outlinesIn(strokes).map(({ key }) => key);
     expect(chords).toHaveLength(2);
     expect([...closures].sort()).toEqual(chords.sort());
     // Ruled open, one of them lets the other hold nothing either.
@@ -86,7 +115,7 @@ describe('an outline that runs out into the paper', () => {
 test('where an inner line runs out beside the outer ones, the chords go from end to end', () => {
   // Narrower than gaps that are closed by themselves, to the left of it.
   const survey = surveyPage(draw(LEFT, RIGHT, ROOF, [140, 160, 147, 300]), DEFAULT_PREP);
-  const chords = survey.closures.filter(({ kind }) => kind === 'outline');
+  const chords = outlinesIn(survey);
   expect(chords.map(({ widthPx }) => Math.round(widthPx / 10)).sort((a, b) => a - b)).toEqual([3, 15]);
   expect(chords.some(({ widthPx }) => widthPx <= survey.maxGapPx)).toBe(true);
   expect(survey.regions.ofCell[survey.field[INSIDE]!]).not.toBe(survey.regions.ofCell[survey.field[OUTSIDE]!]);

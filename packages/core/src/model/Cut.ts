@@ -13,4 +13,6 @@ export interface Cut {
   readonly kind: GapKind;
   /** What speaks for it, one number for each of `STROKE_FEATURES`. */
   readonly strokeFeatures: readonly number[];
+  /** The key of the chord it is a part of, where closures drawn by hand divide one: its ruling is that of each part. */
+  readonly partOf?: string;
 }

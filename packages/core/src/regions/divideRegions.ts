@@ -39,7 +39,7 @@ export function divideRegions(
 ): Division {
   const { cells, cuts, pairs } = graph;
   const keys = cuts.map(keyOfCut);
-  const rulings = keys.map((key) => options.rulings.get(key));
+  const rulings = keys.map((key, k) => options.rulings.get(key) ?? options.rulings.get(cuts[k]!.partOf ?? key));
   const { groupOfCell, confidence, bounds } = mergeCells(
     graph.facts,
     pairs,

@@ -4,7 +4,7 @@ import type { Cut } from '../model/Cut.ts';
 import { type CutRuns, cutRuns } from '../gaps/cells/cutRuns.ts';
 import { placePoints } from '../gaps/borders/findBorderPoints.ts';
 import type { GapTexture } from '../gaps/hatching/FoundCuts.ts';
-import { crosses, cutOfKey } from '../gaps/proposals/handCut.ts';
+import { cutOfKey, leftBeside } from '../gaps/proposals/handCut.ts';
 import { linkCells, textureOfCuts } from '../gaps/cells/linkCells.ts';
 import { measureRadii } from '../skeleton/measureRadii.ts';
 import { pixelsOfCut } from '../gaps/proposals/placeCut.ts';
@@ -38,11 +38,11 @@ export function cutPage(base: InkBase, drawn: readonly string[]): CellGraph {
   return graph;
 }
 
-/** The cuts of a page: those drawn by hand, then those found that none of these crosses. */
+/** The cuts of a page: those drawn by hand, then what these leave of those found. */
 export function cutsWith({ found }: InkBase, drawn: readonly string[]): Cut[] {
   if (drawn.length === 0) return [...(found?.cuts ?? [])];
   const hand = drawn.map(cutOfKey);
-  return [...hand, ...(found?.cuts ?? []).filter((cut) => !hand.some((one) => crosses(one, cut)))];
+  return [...hand, ...(found?.cuts ?? []).flatMap((cut) => leftBeside(cut, hand))];
 }
 
 /** The runs of the paper, parted at cuts. @param rows `[first, end]`; the others are left out. @default all */

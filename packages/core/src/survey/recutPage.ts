@@ -219,11 +219,12 @@ function touchAround(
   }
 }
 
-/** Those cuts that are not among others. What was found is the same object each time; what was drawn by hand has the same key. */
+/** Those cuts that are not among others. What was found whole is the same object each time; the others have the same key. */
 function cutsWithout(cuts: readonly Cut[], others: readonly Cut[]): Cut[] {
   const found = new Set(others);
-  const drawn = new Set(others.filter(({ kind }) => kind === 'hand').map(keyOfCut));
-  return cuts.filter((cut) => (cut.kind === 'hand' ? !drawn.has(keyOfCut(cut)) : !found.has(cut)));
+  const isMade = ({ kind, partOf }: Cut): boolean => kind === 'hand' || partOf !== undefined;
+  const made = new Set(others.filter(isMade).map(keyOfCut));
+  return cuts.filter((cut) => (isMade(cut) ? !made.has(keyOfCut(cut)) : !found.has(cut)));
 }
 
 interface Numbers {

@@ -6,6 +6,7 @@ import {
   fillsAcrossClosures,
   fillsAfterDivision,
   fillsWith,
+  outlinesAcross,
   regionsOfCells,
   resolveFills,
   type Fill,
@@ -43,11 +44,14 @@ export interface DividingStep {
  * first, so that page and regions change together.
  */
 export function changeDivision(bench: Bench, step: DividingStep): Promise<void> {
-  const { label, edits, drawn = [], isWorth = () => true, more = () => [] } = step;
+  const { label, drawn = [], isWorth = () => true, more = () => [] } = step;
   return bench.turns.run(async () => {
     const before = bench.state.decidedSurvey ?? bench.state.survey;
     const drawnBefore = bench.state.document?.drawn.join();
     if (before === null || drawnBefore === undefined) return;
+    // What is drawn across an open outline leaves it closed to both sides.
+    const held = outlinesAcross(before.closures, drawn).map((key) => editRuling(key, 'closed'));
+    const edits = [...step.edits, ...held];
     const by = byAfter(divisionOf(bench.state), edits);
     const after = await bench.engine.divide(by);
     if (!isWorth(before, after)) {

@@ -39,6 +39,15 @@ export function hut(gapPx: number, rooms = false): GreyRaster {
   return { width, height, data };
 }
 
+/** A shelter without a floor: its outline runs out into the paper. For tests. */
+export function shelter(): GreyRaster {
+  const size = 400;
+  const data = new Uint8Array(size * size).fill(255);
+  for (let y = 80; y < 87; y++) data.fill(0, y * size + 100, y * size + 300);
+  for (let y = 87; y < 300; y++) for (const x of [100, 293]) data.fill(0, y * size + x, y * size + x + 7);
+  return { width: size, height: size, data };
+}
+
 /** A framed page with a caption, a solid black and dust, as a scanner sees it: on grey paper. For tests. */
 export function scannedPage(slope = 0): GreyRaster {
   const [width, height] = [420, 320];

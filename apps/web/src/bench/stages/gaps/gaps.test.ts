@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { regionAt, type Closure, gapsToRule } from '@jumble/core';
 import { CLOSURE_NUMBERS, STROKE, type ShownSurvey } from '../../engine/messages.ts';
 import { openTestBench, type TestBench } from '../../tests/testBench.ts';
-import { hut } from '../../tests/testPages.ts';
+import { hut, shelter } from '../../tests/testPages.ts';
 import { textOfDivision } from '../../page/divideBy.ts';
 import { promisesSettled } from '../../tests/promisesSettled.ts';
 import { divisionOf, previewMaxGap, setMaxGap } from '../../page/division.ts';
@@ -158,6 +158,15 @@ describe('a closure by hand', () => {
     await ruleGaps(bench, [key], 'open');
     expect(bench.state.document!.drawn).toEqual([]);
     expect(regionAt(bench.state.survey!, 80, 113)).toBe(regionAt(bench.state.survey!, 160, 113));
+  });
+
+  test('across an open outline leaves it closed to both sides', async () => {
+    bench = await openTestBench(shelter());
+    const [chord] = bench.state.survey!.closures.filter(({ kind }) => kind === 'outline');
+    await drawClosure(bench, [200, 84], [200, 390]);
+    expect(bench.pushed.at(-1)!.edits).toContainEqual({ key: `gap/${chord!.key}`, value: 'closed' });
+    const regions = [150, 250, 40].map((x) => regionAt(bench.state.survey!, x, 200));
+    expect(new Set(regions).size).toBe(3);
   });
 
   test('is found by pointing near it, and drawn with its own mark', async () => {
