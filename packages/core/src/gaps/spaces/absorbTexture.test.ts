@@ -97,6 +97,8 @@ describe('spaces between strokes', () => {
     const groups = groupsOf({ keep: [2] });
     expect(groups[2]).toBe(2);
     expect(groups[3]).toBe(groups[LARGE]);
+    // A large cell that was parted from another one takes spaces in as before.
+    expect(groupsOf({ keep: [LARGE, BEYOND] })).toEqual(groupsOf({}));
   });
 
   test('are the same however the cells are numbered', () => {

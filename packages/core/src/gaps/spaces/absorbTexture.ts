@@ -85,7 +85,7 @@ type OnDecision = (a: number, b: number, features: Float64Array, joined: boolean
  *
  * @param first pixel of each cell in reading order.
  * @param groupOfCell group of each cell, one of its cells; changed in place.
- * @param keep 1 for cells that were parted by hand: they stay.
+ * @param keep 1 for cells that were parted by hand: spaces among them stay.
  * @param onDecision is told a cell of either group at each decision, the features it was made on, and whether it
  * joined them; for fitting.
  * @param scoring another one; for fitting.
@@ -148,7 +148,12 @@ function groupsOf(
     addCell(group, facts.areaPx[c]!, facts.radiusPx[c]!, first[c]!);
     group.isKept ||= keep[c] === 1;
   }
-  for (const group of groups) if (group !== undefined) group.isThin = group.radiusPx <= THIN_WIDTHS * lineWidthPx;
+  for (const group of groups) {
+    if (group === undefined) continue;
+    group.isThin = group.radiusPx <= THIN_WIDTHS * lineWidthPx;
+    // What is no space between strokes takes others in, and is taken in by none.
+    group.isKept &&= group.isThin;
+  }
   return groups;
 }
 
