@@ -132,6 +132,14 @@ describe('what is no open outline', () => {
     expect(outlinesOf(draw(LEFT, RIGHT, ROOF, [197, 270, 203, 390]))).toEqual([]);
   });
 
+  test('strokes that run off the page, which closes what lies between', () => {
+    const bottom = draw([100, 80, 107, 396], [293, 80, 300, 396], ROOF);
+    expect(outlinesOf(bottom)).toEqual([]);
+    const { field, regions } = surveyPage(bottom, DEFAULT_PREP);
+    expect(regions.ofCell[field[INSIDE]!]).not.toBe(regions.ofCell[field[OUTSIDE]!]);
+    expect(outlinesOf(draw([100, 80, 107, 370], [293, 80, 300, 370], ROOF))).toHaveLength(1);
+  });
+
   test('two strokes that only stand side by side', () => {
     expect(outlinesOf(draw(LEFT, RIGHT)).filter(({ accepted }) => accepted)).toEqual([]);
   });

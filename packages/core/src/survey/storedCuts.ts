@@ -8,7 +8,7 @@ import { MAIN_INK, type PageDocument } from '../model/PageDocument.ts';
  * Cuts found by other code are other cuts: this goes up whenever the same page gives others. A test holds
  * it against the cuts of a drawing.
  */
-export const CUTS_VERSION = 6;
+export const CUTS_VERSION = 7;
 
 /** Cuts that were found before; the rest is quick to measure again. */
 export type StoredCuts = Omit<FoundCuts, 'paper' | 'paperFactor'>;

@@ -8,6 +8,8 @@ import { isClear } from './proposeFromEnds.ts';
 const LEAST_LENGTH = 9;
 /** ... and say so much that a line stops. */
 const LEAST_WEIGHT = 0.1;
+/** A line that ends this near to the page's edge, in line widths, runs off the page: that closes its shape. */
+const OFF_PAGE = 2;
 /** Chords beside others are at least so wide, in line widths. */
 const LEAST_WIDTH = 3;
 /** Both strokes run the same way, and squarely out of the opening, within so many degrees. */
@@ -34,8 +36,8 @@ export function proposeOutlines(
 ): Proposal[] {
   const long: number[] = [];
   for (let k = 0; k < ends.count; k++) {
-    if (inTexture[k] === 0 && ends.length[k]! >= LEAST_LENGTH * lineWidth && ends.weight[k]! >= LEAST_WEIGHT)
-      long.push(k);
+    if (inTexture[k] === 1 || ends.length[k]! < LEAST_LENGTH * lineWidth || ends.weight[k]! < LEAST_WEIGHT) continue;
+    if (!isOffPage(grid, ends.x[k]!, ends.y[k]!, OFF_PAGE * lineWidth)) long.push(k);
   }
   const wide: Proposal[] = [];
   for (const end of long) proposePartners(grid, ends, end, long, [from, Infinity], wide);
@@ -43,6 +45,10 @@ export function proposeOutlines(
   for (const end of long) proposePartners(grid, ends, end, long, [LEAST_WIDTH * lineWidth, from], narrow);
   const chorded = new Set(wide.flatMap((one) => one.ends));
   return [...wide, ...narrow.filter((one) => one.ends.some((end) => chorded.has(end)))];
+}
+
+function isOffPage({ width, height }: InkGrid, x: number, y: number, reach: number): boolean {
+  return Math.min(x, y, width - 1 - x, height - 1 - y) < reach;
 }
 
 /** Proposes the chords from one end to partners with higher numbers. */
