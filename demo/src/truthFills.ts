@@ -1,5 +1,6 @@
 import {
   gapsToRule,
+  keyOfCut,
   NO_GAPS_PREP,
   openSurvey,
   type GreyRaster,
@@ -43,8 +44,8 @@ export function truthDecisions(
     const open = new Set(gapsToRule(page.survey.closures));
     if (open.size === 0) break;
     const { cuts, pairs } = page.survey.graph;
-    cuts.forEach(({ from, to }, k) => {
-      const key = `${from.join(',')}-${to.join(',')}`;
+    cuts.forEach((cut, k) => {
+      const key = keyOfCut(cut);
       const pair = pairs.ofCut[k]!;
       if (!open.has(key) || pair < 0) return;
       rulings.set(key, partOf[pairs.a[pair]!] === partOf[pairs.b[pair]!] ? 'open' : 'closed');

@@ -1,4 +1,4 @@
-import type { Survey } from '@jumble/core';
+import { keyOfCut, type Survey } from '@jumble/core';
 
 /** On paper the cell, less than 0 on ink, and the region of each cell. */
 interface Meant {
@@ -83,9 +83,9 @@ export function closuresThatPart(survey: Survey, shut: Survey): Set<string> {
   const truth = new TruthOfCells(survey, shut);
   const { cuts, pairs } = survey.graph;
   const keys = new Set<string>();
-  cuts.forEach(({ from, to }, k) => {
+  cuts.forEach((cut, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair >= 0 && truth.areApart(pairs.a[pair]!, pairs.b[pair]!)) keys.add(`${from.join(',')}-${to.join(',')}`);
+    if (pair >= 0 && truth.areApart(pairs.a[pair]!, pairs.b[pair]!)) keys.add(keyOfCut(cut));
   });
   return keys;
 }

@@ -117,7 +117,7 @@ export { type Flood, UNREACHED, floodFrom } from './gaps/leak/floodFrom.ts';
 export { simplifyLine } from './raster/simplifyLine.ts';
 export { type LeakTrace, snapToInk, traceLeak } from './gaps/leak/traceLeak.ts';
 export { cubicOfCut, pointOfCut } from './gaps/proposals/cutCurve.ts';
-export { cutOfKey, outlinesAcross } from './gaps/proposals/handCut.ts';
+export { cutOfKey, keyOfCut, outlinesAcross } from './gaps/proposals/handCut.ts';
 
 // Regions and the page as it is read
 export { findTouching, touchingParts } from './regions/findTouching.ts';

@@ -8,7 +8,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { useMemo, type ReactNode } from 'react';
 import { AXIS, Chart } from '../charts/Chart.tsx';
 import { tones } from '../theme.ts';
-import { minutesOf, STAGE_WORDS, today } from './plans.ts';
+import { dayText, hoursText, minutesOf, STAGE_WORDS, today } from './plans.ts';
 
 const DAY_MS = 86_400_000;
 
@@ -72,6 +72,7 @@ function burnDown({ days, forecast, dueOn }: JobPlan): Charted {
   return {
     option: {
       ...BASE,
+      tooltip: { ...BASE.tooltip, formatter: onDay },
       xAxis: {
         type: 'time',
         minInterval: DAY_MS,
@@ -91,6 +92,21 @@ function burnDown({ days, forecast, dueOn }: JobPlan): Charted {
   };
 }
 
+/** A point of the burn-down, as the chart hands it on. */
+interface Shown {
+  readonly seriesName: string;
+  readonly marker: string;
+  readonly data: readonly [day: string, minutes: number];
+}
+
+/** "Fri 11 Dec: most likely 0 min left". */
+function onDay(shown: readonly Shown[]): string {
+  const words = shown.map(({ seriesName, marker, data: [, minutes] }) =>
+    seriesName === 'due' ? 'due' : `${marker}${seriesName === 'left' ? '' : `${seriesName} `}${hoursText(minutes)} left`,
+  );
+  return [dayText(shown[0]!.data[0]), ...words].join('<br>');
+}
+
 /** Upright, at the deadline, which the axis reaches. */
 function dueLine(dueOn: string): object {
   return {
@@ -98,7 +114,6 @@ function dueLine(dueOn: string): object {
     name: 'due',
     data: [[dueOn, 0]],
     symbol: 'none',
-    tooltip: { show: false },
     markLine: {
       silent: true,
       symbol: 'none',

@@ -15,7 +15,7 @@ import { printSize, progressText } from './progress.ts';
 import { Thumbnail } from './Thumbnail.tsx';
 
 /** How much a card shows; the heights of its picture in px. */
-const PICTURES = { large: 286, medium: 150, small: 122 };
+const PICTURES = { large: 286, medium: 150, small: 110 };
 export type CardSize = keyof typeof PICTURES;
 
 export interface PageCardProps {

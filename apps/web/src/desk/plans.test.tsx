@@ -10,7 +10,7 @@ import { ALL_PAGES, isShown } from './WallTools.tsx';
 
 test('the stages of a page say what is open, what is done, and what nobody knows yet', () => {
   const words = (over: Partial<PagePlan>): string[] => stageStates(somePage(over)).map((one) => one.words);
-  expect(words({ facts: null, regionCount: 0, filledCount: 0 })).toEqual(['not known yet', 'not known yet', 'not known yet', 'nothing filled yet', 'not known yet', 'not known yet', 'not yet']); // prettier-ignore
+  expect(words({ facts: null, regionCount: 0, filledCount: 0 })).toEqual(['not known yet', 'not known yet', 'not known yet', 'nothing filled', 'not known yet', 'not known yet', 'not yet']); // prettier-ignore
   expect(words({ facts: { ...FACTS, openGaps: 6, trapFaults: 2, faintLines: 0 }, filledCount: 38 })).toEqual(['done', '6 to rule on', '2 open', '2 to mend', 'done', 'to be checked', 'not yet']); // prettier-ignore
   const done = stageStates(somePage({ facts: { ...FACTS, trapFaults: 0, faintLines: 0, isCertified: true }, handedOff: 'now' })); // prettier-ignore
   expect(done.map(({ open }) => open)).toEqual([0, 0, 0, 0, 0, 0, 0]);

@@ -50,7 +50,7 @@ export function stageStates({ facts, regionCount, filledCount, handedOff }: Page
     state('gaps', facts?.openGaps, (open) => `${countText(open)} to rule on`),
     state('flats', facts === null ? null : regionCount - filledCount, (open) => `${countText(open)} open`),
     filledCount === 0
-      ? { stage: 'trap', open: null, words: 'nothing filled yet' }
+      ? { stage: 'trap', open: null, words: 'nothing filled' }
       : state('trap', facts?.trapFaults, (open) => `${countText(open)} to mend`),
     state('holds', facts?.faintLines, (open) => `${countText(open)} too faint`),
     state('check', facts === null ? null : Number(!facts.isCertified), () => 'to be checked'),

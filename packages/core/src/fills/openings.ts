@@ -1,3 +1,4 @@
+import { keyOfCut } from '../gaps/proposals/handCut.ts';
 import { findRoot, joinRoots } from '../raster/unionFind.ts';
 import type { Survey } from '../model/Survey.ts';
 
@@ -23,7 +24,7 @@ export function openingsOf({ graph, closures }: Divided, outlinesHold = false): 
     const pair = pairs.ofCut[k]!;
     if (pair < 0) return;
     widthPx[pair] = widthPx[pair]! + cut.widthPx;
-    const closure = byKey.get(`${cut.from[0]},${cut.from[1]}-${cut.to[0]},${cut.to[1]}`);
+    const closure = byKey.get(keyOfCut(cut));
     if (closure?.ruling === 'open') isOpen[pair] = 1;
     const holds = outlinesHold && cut.kind === 'outline' && closure !== undefined;
     const value = holds || cut.kind === 'hand' || closure?.ruling === 'closed' ? 1 : (closure?.confidence ?? 0);
@@ -67,12 +68,12 @@ export function joinAdopted(
 export function cutsBetween({ graph, regions }: Omit<Divided, 'closures'>, label: Int32Array): string[] {
   const { pairs, cuts } = graph;
   const keys: string[] = [];
-  cuts.forEach(({ from, to, kind }, k) => {
+  cuts.forEach((cut, k) => {
     const pair = pairs.ofCut[k]!;
-    if (pair < 0 || kind === 'hand') return;
+    if (pair < 0 || cut.kind === 'hand') return;
     const [a, b] = [pairs.a[pair]!, pairs.b[pair]!];
     if (label[a]! < 0 || label[b]! < 0 || label[a] === label[b] || regions.ofCell[a] !== regions.ofCell[b]) return;
-    keys.push(`${from[0]},${from[1]}-${to[0]},${to[1]}`);
+    keys.push(keyOfCut(cut));
   });
   return keys;
 }

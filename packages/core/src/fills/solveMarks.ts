@@ -3,7 +3,7 @@ import { traceLeak } from '../gaps/leak/traceLeak.ts';
 import { editDrawn, editFill, editRuling } from '../page/pageEdits.ts';
 import type { Fill, FillLook, PageDocument } from '../model/PageDocument.ts';
 import type { RecordEdit } from '../model/records.ts';
-import { keyOfCut } from '../regions/divideRegions.ts';
+import { keyOfCut } from '../gaps/proposals/handCut.ts';
 import { bordersOf } from '../survey/bordersOf.ts';
 import { type PixelBox, joinBoxes } from '../survey/recutPage.ts';
 import type { WorkingPage } from '../survey/WorkingPage.ts';

@@ -1,4 +1,4 @@
-import { keyOfCut } from '../regions/divideRegions.ts';
+import { keyOfCut } from '../gaps/proposals/handCut.ts';
 import type { Survey } from '../model/Survey.ts';
 import { type GuidePart, shownParts } from './proposeFromGuide.ts';
 import type { GuidePlace, GuideRaster } from './register/registerGuide.ts';

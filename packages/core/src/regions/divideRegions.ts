@@ -1,3 +1,4 @@
+import { keyOfCut } from '../gaps/proposals/handCut.ts';
 import type { Closure, Regions } from '../model/Regions.ts';
 import type { CellGraph } from '../model/CellGraph.ts';
 import type { Cut } from '../model/Cut.ts';
@@ -23,10 +24,6 @@ export interface DivideOptions {
   readonly crumbLimitPx2: number;
   /** By closure key. */
   readonly rulings: ReadonlyMap<string, Ruling>;
-}
-
-export function keyOfCut({ from, to }: Pick<Cut, 'from' | 'to'>): string {
-  return `${from[0]},${from[1]}-${to[0]},${to[1]}`;
 }
 
 /** Joins cells into regions by the rulings. Cost: by cells and cuts, not by pixels. */

@@ -5,7 +5,7 @@ import { measureRadii } from '../skeleton/measureRadii.ts';
 import { pixelsOfCut } from '../gaps/proposals/placeCut.ts';
 import { retallyBorders } from '../gaps/borders/tallyBorders.ts';
 import { Int32Stack } from '../raster/growable.ts';
-import { keyOfCut } from '../regions/divideRegions.ts';
+import { keyOfCut } from '../gaps/proposals/handCut.ts';
 import type { CellGraph } from '../model/CellGraph.ts';
 import { findAnchors } from '../regions/findAnchors.ts';
 import type { Cells } from '../raster/labelRuns.ts';

@@ -3,6 +3,11 @@ import type { Closure } from '../../model/Regions.ts';
 import { walkCut } from './cutCurve.ts';
 import { NO_STROKE_FEATURES } from './strokeFeatures.ts';
 
+/** What a closure is called: `x,y-x,y`, in px of the page. */
+export function keyOfCut({ from, to }: Segment): string {
+  return `${from[0]},${from[1]}-${to[0]},${to[1]}`;
+}
+
 /** The cut that a closure drawn by hand stands for. @throws RangeError when the key is none. */
 export function cutOfKey(key: string): Cut {
   const match = /^(\d+),(\d+)-(\d+),(\d+)$/.exec(key);
@@ -29,12 +34,11 @@ export function leftBeside(cut: Cut, hand: readonly Cut[]): readonly Cut[] {
   const { from, to } = cut;
   const along = ([x, y]: Point): number => (x - from[0]) * (to[0] - from[0]) + (y - from[1]) * (to[1] - from[1]);
   const stops = [from, ...met.map((one) => meetingPoint(one, cut)).sort((a, b) => along(a) - along(b)), to];
-  const partOf = `${from[0]},${from[1]}-${to[0]},${to[1]}`;
   return stops.slice(1).flatMap((end, k) => {
     const start = stops[k]!;
     return end[0] === start[0] && end[1] === start[1]
       ? []
-      : [{ ...cut, from: start, to: end, widthPx: widthBetween(start, end), partOf }];
+      : [{ ...cut, from: start, to: end, widthPx: widthBetween(start, end), partOf: keyOfCut(cut) }];
   });
 }
 

@@ -7,6 +7,7 @@ import {
   type PixelBox,
   type Ruling,
   gapsToRule,
+  keyOfCut,
 } from '@jumble/core';
 import { counted, lengthText } from '../../../measures.ts';
 import { EMPTY_OVERLAY, type Overlay } from '../../engine/messages.ts';
@@ -157,7 +158,7 @@ export function drawClosure(
   from: readonly [number, number],
   to: readonly [number, number],
 ): Promise<void> {
-  const key = `${from[0]},${from[1]}-${to[0]},${to[1]}`;
+  const key = keyOfCut({ from, to });
   return changeDivision(bench, { label: 'Draw a closure', drawn: [key], edits: [editDrawn(key, true)] });
 }
 
@@ -165,7 +166,7 @@ export function drawClosure(
 export function moveClosureEnd(bench: Bench, { key, end }: ClosureEnd, to: readonly [number, number]): Promise<void> {
   const cut = cutOfKey(key);
   const [a, b] = end === 'from' ? [to, cut.to] : [cut.from, to];
-  const moved = `${a[0]},${a[1]}-${b[0]},${b[1]}`;
+  const moved = keyOfCut({ from: a, to: b });
   if (moved === key) return Promise.resolve();
   return changeDivision(bench, {
     label: 'Move an end of a closure',
