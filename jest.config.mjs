@@ -1,6 +1,6 @@
 const transform = (jsx) => ({
   '^.+\\.tsx?$': [
-    '@swc/jest',
+    '<rootDir>/scripts/jestTransform.mjs',
     {
       jsc: {
         parser: { syntax: 'typescript', tsx: jsx, decorators: true },

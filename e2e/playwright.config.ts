@@ -6,11 +6,13 @@ export default defineConfig({
   testMatch: '**/*.e2e.ts',
   timeout: 120_000,
   expect: { timeout: 15_000 },
-  workers: 1,
+  // Each file has a server and a data folder of its own.
+  workers: 2,
   // A test that passes at the second try is listed as flaky: a fault to look for, not one to stop a landing.
   retries: process.env.CI ? 1 : 0,
-  reporter: [['list']],
-  outputDir: '../test-results',
+  // The second one is read by scripts/testTimes.mjs.
+  reporter: [['list'], ['json', { outputFile: '../test-results/walks.json' }]],
+  outputDir: '../test-results/walks',
   use: {
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },

@@ -1,5 +1,5 @@
 // Makes sure that what package-lock.json names is installed, and says so in one line when it is not.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -24,6 +24,9 @@ export function ensureInstalled() {
   const stamp = join(root, 'node_modules', '.jumble-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing what Jumble needs (a few minutes, once) ...');
+  const progress = spawn(process.execPath, [join(import.meta.dirname, 'sayProgress.mjs')], { stdio: 'inherit' });
+  process.once('exit', () => progress.kill());
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  progress.kill();
   writeFileSync(stamp, lock);
 }

@@ -28,9 +28,11 @@ describe.each(PAGES)('demo page $number', ({ number, regions: [least, most], gap
   let ink: GreyRaster;
   let truth: Uint8Array;
   let gaps: readonly DeliberateGap[];
+  let filled: ReturnType<typeof truthFills>;
   beforeAll(async () => {
     [ink, truth] = await Promise.all([renderInk(number), renderTruth(number)]);
     ({ gaps } = drawPage(number));
+    filled = truthFills(ink, truth);
   });
 
   test('is a 300-dpi page with so much black', () => {
@@ -41,7 +43,7 @@ describe.each(PAGES)('demo page $number', ({ number, regions: [least, most], gap
   });
 
   test('has its regions, and nearly all of the page is what it was meant to be', () => {
-    const { survey, fills } = truthFills(ink, truth);
+    const { survey, fills } = filled;
     expect(survey.regions.count).toBeGreaterThanOrEqual(least);
     expect(survey.regions.count).toBeLessThanOrEqual(most);
     const right = fills.reduce((sum, fill) => sum + fill.share * survey.regions.areaPx[fill.region]!, 0);
@@ -63,7 +65,7 @@ describe.each(PAGES)('demo page $number', ({ number, regions: [least, most], gap
   });
 
   test('is trapped without halo and without show-through, whatever the rule', () => {
-    const { survey, fills } = truthFills(ink, truth);
+    const { survey, fills } = filled;
     const { field, inkAlpha, regions, width } = survey;
     const partOfRegion = Array<string | null>(regions.count).fill(null);
     for (const { region, part } of fills) partOfRegion[region] = part;

@@ -18,6 +18,7 @@ import { whenReady } from './testing/bench.ts';
 import { inkTeapot } from './testing/ownInking.ts';
 import { ask, runServer, uploadPage, type RunningServer } from './testing/runServer.ts';
 
+test.describe.configure({ mode: 'parallel' });
 let server: RunningServer;
 test.beforeAll(async () => {
   server = await runServer();

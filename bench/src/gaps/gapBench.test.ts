@@ -110,7 +110,7 @@ describe('generated drawings', () => {
     for (const seed of [342, 343]) {
       const left = await generateDrawing(seed, 'feathered', options);
       const covered = await generateDrawing(seed, 'feathered', { ...options, covering: true });
-      expect(left.shut.data).toEqual(covered.shut.data);
+      expect(Buffer.compare(left.shut.data, covered.shut.data)).toBe(0);
       // What is drawn is drawn alike: where a stroke is left out there is paper or a line behind it.
       const darker = left.ink.data.filter((tone, at) => tone < covered.ink.data[at]!).length;
       const lighter = left.ink.data.filter((tone, at) => tone > covered.ink.data[at]!).length;
@@ -175,7 +175,7 @@ describe('the trapped ball', () => {
     expect(found.field[60 * 200 + 50]).not.toBe(found.field[60 * 200 + 150]);
     expect(scoreDivision(found, surveyPage(rooms(false), NO_GAPS_PREP)).accuracy).toBeGreaterThan(0.99);
     const paper = surveyPage(rooms(true), NO_GAPS_PREP).field;
-    found.field.forEach((label, at) => expect(label >= 0).toBe(paper[at]! >= 0));
+    expect(found.field.findIndex((label, at) => label >= 0 !== paper[at]! >= 0)).toBe(-1);
   });
 
   test('measures distances as looking at every pixel does', () => {

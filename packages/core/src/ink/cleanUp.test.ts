@@ -11,6 +11,7 @@ import { inkFromGrey } from './inkFromGrey.ts';
 import { labelInk, pieceAt } from './labelInk.ts';
 import { measureSkew } from './measureSkew.ts';
 import { degreesOfSlope, straighten } from './straighten.ts';
+import { firstDifference } from '../tests/firstDifference.ts';
 
 const plain = (bytes: number): ArrayBuffer => new ArrayBuffer(bytes);
 const FULL = { blackPoint: 0, whitePoint: 255 };
@@ -118,7 +119,7 @@ describe('uneven paper', () => {
     expect(flattened).toBe(true);
     // Every pixel that was clean paper is clean again, and lines are still dark.
     const clean = inkFromGrey(art, FULL);
-    for (let i = 0; i < clean.length; i++) if (clean[i] === 0) expect(printed[i]).toBeLessThan(40);
+    expect(printed.reduce((most, alpha, i) => (clean[i] === 0 && alpha > most ? alpha : most), 0)).toBeLessThan(40);
     expect(printed[45 * 500 + 140]).toBeGreaterThan(200);
   });
 
@@ -156,7 +157,7 @@ describe('a turned page', () => {
 
   test('straightened by nothing is the same, byte for byte', () => {
     const page = randomArt(2, 80, 60);
-    expect(straighten(page, 0).data).toEqual(page.data);
+    expect(firstDifference(straighten(page, 0).data, page.data)).toBeNull();
   });
 
   test('is not turned beyond reason', () => {
@@ -188,7 +189,7 @@ describe('solid blacks', () => {
     expect(inside).toBeGreaterThanOrEqual(0);
     expect(survey.regions.ofCell[inside]).not.toBe(survey.regions.ofCell[survey.field[40 * 300 + 40]!]);
     // It is printed as before.
-    expect(survey.inkAlpha).toEqual(without.inkAlpha);
+    expect(firstDifference(survey.inkAlpha, without.inkAlpha)).toBeNull();
   });
 
   test('a point that lies in no solid black changes nothing', () => {
@@ -198,7 +199,7 @@ describe('solid blacks', () => {
         [500, 2],
       ],
     });
-    expect(survey.field).toEqual(surveyPage(page, NO_GAPS_PREP).field);
+    expect(firstDifference(survey.field, surveyPage(page, NO_GAPS_PREP).field)).toBeNull();
   });
 
   test('that were ruled on keep the point of the ruling', () => {
@@ -225,7 +226,7 @@ describe('detail', () => {
 
   test('keeps thicker lines to their ends', () => {
     const prep = { ...NO_GAPS_PREP, detail: { thinnerThanPx: 4, shorterThanPx: 0 } };
-    expect(surveyPage(room, prep).field).toEqual(surveyPage(room, NO_GAPS_PREP).field);
+    expect(firstDifference(surveyPage(room, prep).field, surveyPage(room, NO_GAPS_PREP).field)).toBeNull();
   });
 
   test('shorter than given is left out where it stands by itself', () => {
