@@ -30,11 +30,11 @@ function ensureChromium() {
 /** Side by side where one leaves a core idle; each list one after the other. Tests use two cores by themselves. */
 const ROUNDS = [
   [
+    [['types', 'npm', ['run', '-s', 'typecheck']]],
     [
-      ['types', 'npm', ['run', '-s', 'typecheck']],
       ['lint', 'npm', ['run', '-s', 'lint']],
+      ['build', 'npm', ['run', '-s', 'build']],
     ],
-    [['build', 'npm', ['run', '-s', 'build']]],
   ],
   [[['units', 'npm', ['run', '-s', 'unit', '--', '--json', `--outputFile=${UNIT_TIMES}`]]]],
   [[['interface', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts']]]],
@@ -77,5 +77,7 @@ writeFileSync(STEP_TIMES, JSON.stringify({ steps: times, seconds: secondsSince(s
 console.log('\n== where the time went');
 printTimes();
 const passed = times.length - failed.length;
-console.log(`${passed} of ${times.length} steps passed${failed.length === 0 ? '.' : `; failed: ${failed.join(', ')}.`}`);
+console.log(
+  `${passed} of ${times.length} steps passed${failed.length === 0 ? '.' : `; failed: ${failed.join(', ')}.`}`,
+);
 process.exitCode = failed.length === 0 ? 0 : 1;

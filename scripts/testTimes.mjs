@@ -22,7 +22,9 @@ function unitFiles() {
 
 function walkFiles() {
   const secondsOf = ({ specs = [], suites = [] }) =>
-    specs.flatMap(({ tests }) => tests.flatMap(({ results }) => results)).reduce((sum, { duration }) => sum + duration / 1000, 0) +
+    specs
+      .flatMap(({ tests }) => tests.flatMap(({ results }) => results))
+      .reduce((sum, { duration }) => sum + duration / 1000, 0) +
     suites.reduce((sum, suite) => sum + secondsOf(suite), 0);
   return (read(WALK_TIMES)?.suites ?? []).map((suite) => ({
     file: join('e2e', 'src', suite.file),
@@ -38,10 +40,20 @@ export function printTimes() {
     return;
   }
   const table = (head, rows) =>
-    [`| ${head} | seconds |`, '| --- | --: |', ...rows.map(([name, seconds]) => `| ${name} | ${Math.round(seconds)} |`), ''].join('\n');
+    [
+      `| ${head} | seconds |`,
+      '| --- | --: |',
+      ...rows.map(([name, seconds]) => `| ${name} | ${Math.round(seconds)} |`),
+      '',
+    ].join('\n');
   console.log(table('step', [...last.steps, ['from start to end', last.seconds]]));
   const slowest = [...unitFiles(), ...walkFiles()].sort((one, other) => other.seconds - one.seconds).slice(0, 10);
-  console.log(table('file, two of them at a time', slowest.map(({ file, seconds }) => [file, seconds])));
+  console.log(
+    table(
+      'file, two of them at a time',
+      slowest.map(({ file, seconds }) => [file, seconds]),
+    ),
+  );
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1]).href) printTimes();

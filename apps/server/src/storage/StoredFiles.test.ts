@@ -1,4 +1,4 @@
-import { afterAll, afterEach, beforeAll, describe, expect, jest, test } from '@jest/globals';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { PageView } from '@jumble/contracts';
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
@@ -6,9 +6,10 @@ import { DataSource } from 'typeorm';
 import { PackageEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
 import { handOff } from '../tests/handOff.ts';
+import { hold } from '../tests/hold.ts';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 import { waitUntil } from '../tests/waitUntil.ts';
-import { FILE_KINDS, FILE_STORE, type FileStore } from './FileStore.ts';
+import { FILE_KINDS, FILE_STORE, type FileName, type FileStore } from './FileStore.ts';
 import { referencedHashes, StoredFiles } from './StoredFiles.ts';
 
 let server: TestServer;
@@ -19,6 +20,9 @@ afterAll(() => server.stop());
 afterEach(() => void jest.restoreAllMocks());
 
 const store = (): FileStore => server.app.get<FileStore>(FILE_STORE, { strict: false });
+const stored = (): StoredFiles => server.app.get(StoredFiles, { strict: false });
+/** Whether a page's own file is among what is kept or looked after; what is drawn of it goes on meanwhile. */
+const holdsOriginal = (files: unknown): boolean => (files as FileName[]).some(({ kind }) => kind === 'original');
 const newJob = async (): Promise<string> =>
   ((await server.ask.post('/api/jobs').send({ name: 'Night tram' }).expect(201)).body as { id: string }).id;
 const upload = (jobId: string, bytes: Buffer) =>
@@ -38,24 +42,57 @@ async function compare(): Promise<{ missing: string[]; orphans: string[] }> {
 const settled = () => waitUntil(async () => JSON.stringify(await compare()) === '{"missing":[],"orphans":[]}');
 
 describe('files and the rows that refer to them', () => {
-  test('stay together when the same bytes come in while another page with them goes', async () => {
-    const jobId = await newJob();
-    for (let k = 0; k < 12; k++) {
-      const bytes = await boxesPng(130 + k);
-      const first = (await upload(jobId, bytes).expect(201)).body as PageView;
-      const [answer] = await Promise.all([
-        upload(jobId, bytes).expect(201),
-        // At another moment of the upload each time.
-        new Promise((resolve) => setTimeout(resolve, 6 * k)).then(() =>
-          server.ask.delete(`/api/pages/${first.id}`).expect(204),
-        ),
-      ]);
+  describe('stay together when the same bytes come in while another page with them goes:', () => {
+    let jobId: string;
+    let first: PageView;
+    let bytes: Buffer;
+    let turn = 0;
+    beforeEach(async () => {
+      jobId = await newJob();
+      bytes = await boxesPng(130 + turn++);
+      first = (await upload(jobId, bytes).expect(201)).body as PageView;
+      // What is drawn of it is kept as well.
+      await settled();
+    });
+    const remove = () => server.ask.delete(`/api/pages/${first.id}`).expect(204);
+    const comesIn = async (): Promise<PageView> => (await upload(jobId, bytes).expect(201)).body as PageView;
+    const expectWhole = async (page: PageView): Promise<void> => {
       expect((await compare()).missing).toEqual([]);
-      const page = answer.body as PageView;
       await server.ask.get(`/api/pages/${page.id}/file`).expect(200);
       await server.ask.get(`/api/pages/${page.id}/grey/${page.greyHash}`).expect(200);
-    }
-    await settled();
+      await settled();
+    };
+
+    test('it is gone with its files before the new one is kept', async () => {
+      const keeping = hold(stored(), 'keep', holdsOriginal);
+      const coming = comesIn();
+      await keeping.hasCome;
+      await remove();
+      keeping.letGo();
+      await expectWhole(await coming);
+    });
+
+    test('the new one is kept before its files are looked after', async () => {
+      const releasing = hold(stored(), 'release', holdsOriginal);
+      const going = Promise.resolve(remove());
+      await releasing.hasCome;
+      const page = await comesIn();
+      releasing.letGo();
+      await going;
+      await expectWhole(page);
+    });
+
+    test.each(['keep', 'release'] as const)('both turns are asked for at once, %s first', async (firstTurn) => {
+      const turns = { keep: hold(stored(), 'keep', holdsOriginal), release: hold(stored(), 'release', holdsOriginal) };
+      const coming = comesIn();
+      await turns.keep.hasCome;
+      const going = Promise.resolve(remove());
+      await turns.release.hasCome;
+      turns[firstTurn].letGo();
+      turns[firstTurn === 'keep' ? 'release' : 'keep'].letGo();
+      await going;
+      await expectWhole(await coming);
+    });
   });
 
   test('stay together when a page is given three files at once', async () => {
@@ -71,19 +108,21 @@ describe('files and the rows that refer to them', () => {
     await settled();
   });
 
-  test('go together when a job goes while pages come in, are drawn and handed off', async () => {
-    for (let k = 0; k < 8; k++) {
-      const { jobId, pageId } = await jobWithPage(server);
-      const [handoff, uploaded] = [
-        server.ask.post(`/api/jobs/${jobId}/packages`).send({ pageIds: [pageId], deliveryId: 'colourist' }),
-        upload(jobId, await boxesPng(200 + k)),
-      ];
-      const gone = new Promise((resolve) => setTimeout(resolve, 9 * k)).then(() =>
-        server.ask.delete(`/api/jobs/${jobId}`).expect(204),
-      );
-      for (const answer of await Promise.all([handoff, uploaded, gone]))
-        expect([201, 204, 404]).toContain((answer as { status: number }).status);
-    }
+  test.each([
+    ['before the page is kept', 'keep'],
+    ['before the files of the job are looked after', 'release'],
+    ['whenever it comes', null],
+  ] as const)('go together when a job goes while a page comes in, is drawn and handed off: %s', async (_, held) => {
+    const { jobId, pageId } = await jobWithPage(server);
+    const holding = held === null ? null : hold(stored(), held, holdsOriginal);
+    const handoff = server.ask.post(`/api/jobs/${jobId}/packages`).send({ pageIds: [pageId], deliveryId: 'colourist' });
+    const coming = Promise.resolve(upload(jobId, await boxesPng(200)));
+    if (held === 'keep') await holding!.hasCome;
+    const going = Promise.resolve(server.ask.delete(`/api/jobs/${jobId}`).expect(204));
+    if (held === 'release') await Promise.all([holding!.hasCome, coming]);
+    if (held === 'keep') await going;
+    holding?.letGo();
+    for (const { status } of await Promise.all([handoff, coming, going])) expect([201, 204, 404]).toContain(status);
     await settled();
   });
 

@@ -102,7 +102,9 @@ interface Shown {
 /** "Fri 11 Dec: most likely 0 min left". */
 function onDay(shown: readonly Shown[]): string {
   const words = shown.map(({ seriesName, marker, data: [, minutes] }) =>
-    seriesName === 'due' ? 'due' : `${marker}${seriesName === 'left' ? '' : `${seriesName} `}${hoursText(minutes)} left`,
+    seriesName === 'due'
+      ? 'due'
+      : `${marker}${seriesName === 'left' ? '' : `${seriesName} `}${hoursText(minutes)} left`,
   );
   return [dayText(shown[0]!.data[0]), ...words].join('<br>');
 }

@@ -110,14 +110,9 @@ export class PageComputer {
   /** Measuring that is under way; null stops it. */
   private describing: object | null = null;
   private lines: PageLines;
-  private isFirst = true;
   private readonly files: PageFiles;
 
-  /** @param onFirstRead is told when the first page was read. */
-  constructor(
-    private readonly allocate: (bytes: number) => ArrayBufferLike,
-    private readonly onFirstRead: () => void = () => undefined,
-  ) {
+  constructor(private readonly allocate: (bytes: number) => ArrayBufferLike) {
     this.files = new PageFiles(allocate);
     this.lines = new PageLines(allocate);
   }
@@ -152,8 +147,6 @@ export class PageComputer {
     this.lines = new PageLines(this.allocate);
     this.changed = null;
     this.levels = buildPyramid(page.survey, this.allocate);
-    if (this.isFirst) this.onFirstRead();
-    this.isFirst = false;
     return { survey: shown(page.survey), levels: this.levels, original: data };
   }
 
