@@ -13,13 +13,18 @@ const CLEAR = 0.86;
 /** A piece of the page with less ink than this share of it is bare. */
 const LEAST_INK = 0.004;
 
+/** A panel with how many of its sides have a frame: others may run off the page. */
+interface FittedPanel extends Panel {
+  readonly frameSides: number;
+}
+
 /**
  * Closes a block in by the frame in it: on each side the outermost straight line that is there for most of
  * the side. Sides without a frame end where the drawing ends.
  *
  * @returns null for a block with nothing in it.
  */
-export function fitFrame(page: CoarseInk, block: Block): Panel | null {
+export function fitFrame(page: CoarseInk, block: Block): FittedPanel | null {
   const content = contentBox(page, block);
   if (content === null) return null;
   const [x0, y0, x1, y1] = content;
@@ -39,7 +44,7 @@ export function fitFrame(page: CoarseInk, block: Block): Panel | null {
   const found = kept.filter((line) => line !== null).length;
   const points = lines.map((line, k) => meet(lines[(k + 3) % 4]!, line));
   if (points.some((point) => point === null)) return null;
-  return { points: points as Point[], framed: found >= 2 };
+  return { points: points as Point[], framed: found >= 2, frameSides: found };
 }
 
 function meet([a, b, c]: Line, [d, e, f]: Line): Point | null {

@@ -87,6 +87,24 @@ describe('panels', () => {
     near(found[0]!, [0, 0, 600, 380].map((v, k) => (k === 1 ? boxOf(found[0]!.points)[1] : v)) as unknown as Box);
   });
 
+  test('of a drawing without frames are the page, whatever in it is shut off from the margins', () => {
+    const round = (cx: number, cy: number, r: number): Line[] =>
+      Array.from({ length: 24 }, (_, k): Line => {
+        const at = (turn: number): [number, number] => {
+          // A wavy outline, as of a fern or a wing.
+          const reach = r * (1 + 0.12 * Math.sin(turn * 7));
+          return [cx + reach * Math.cos(turn), cy + reach * Math.sin(turn)];
+        };
+        return [...at((k * Math.PI) / 12), ...at(((k + 1) * Math.PI) / 12)];
+      });
+    const wings = [...round(180, 300, 110), ...round(430, 300, 110), ...round(300, 600, 120)];
+    expect(panelsOf(wings)).toEqual([{ framed: false, points: [[0, 0], [600, 0], [600, 800], [0, 800]] }]); // prettier-ignore
+    // In a frame they are one panel, the frame's.
+    const [framed, ...others] = panelsOf([...wings, ...frame([20, 20, 580, 780])]);
+    expect(others).toEqual([]);
+    near(framed!, [20, 20, 580, 780]);
+  });
+
   test('of a page without ink are none', () => {
     expect(findPanels(new Uint8Array(400), 20, 20)).toEqual([]);
   });

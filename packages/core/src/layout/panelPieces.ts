@@ -104,7 +104,8 @@ export function piecesIn(page: CoarseInk, paper: CoarsePaper, block: Block, leas
       let outline = 0;
       for (const [from, to] of rows.values()) outline += to - from;
       if (area < LEAST_FILL * outline) continue;
-      found.push({ points: simplifyLine(outlineOf(rows), SIMPLIFY_PX), framed: true });
+      const points = simplifyLine(outlineOf(rows), SIMPLIFY_PX);
+      if (isStraight(points)) found.push({ points, framed: true });
     }
   }
   // From the top, then from the left.
@@ -128,6 +129,25 @@ function outlineOf(rows: ReadonlyMap<number, readonly [number, number]>): Point[
 
 /** Corners of a panel may lie so far off its outline. */
 const SIMPLIFY_PX = 2;
+
+/** A side of a frame is at least so long, as a share of its box's longer side, and such sides make up so much of an outline. */
+const LONG_SIDE = 0.2;
+const LEAST_STRAIGHT = 0.6;
+
+/** Whether an outline is a frame's, with figures across it or not: the wings of a moth are shut off from the margins as well. */
+function isStraight(points: readonly Point[]): boolean {
+  const [x0, y0, x1, y1] = boxOf(points);
+  const longPx = LONG_SIDE * Math.max(x1 - x0, y1 - y0);
+  let all = 0;
+  let straight = 0;
+  points.forEach(([x, y], k) => {
+    const [nextX, nextY] = points[(k + 1) % points.length]!;
+    const length = Math.sqrt((nextX - x) * (nextX - x) + (nextY - y) * (nextY - y));
+    all += length;
+    if (length >= longPx) straight += length;
+  });
+  return straight >= LEAST_STRAIGHT * all;
+}
 
 /** A ring's gutter takes at most this share of its box. */
 const MOST_RING = 0.5;
