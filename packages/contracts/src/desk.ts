@@ -9,7 +9,7 @@ import {
   IsInt,
   IsISO8601,
   IsNumber,
-  IsOptional,
+  IsObject,
   IsString,
   Length,
   Matches,
@@ -18,7 +18,7 @@ import {
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
-import { IsLine } from './texts.ts';
+import { IfGiven, IsLine } from './texts.ts';
 
 /** Stages that time is counted on. */
 export const TIME_STAGES = ['lineart', 'gaps', 'flats', 'trap', 'holds', 'check', 'handoff'] as const;
@@ -54,26 +54,29 @@ export class CalendarDto {
 
   @IsArray()
   @ArrayMaxSize(400)
-  @Matches(DAY, { each: true })
+  @IsISO8601({ strict: true }, { each: true })
+  @Length(10, 10, { each: true })
   daysOff: string[];
 }
 
 export class UpdateJobPlanDto {
-  @IsOptional()
+  @IfGiven()
   @IsLine(120)
   series?: string;
 
-  @IsOptional()
+  @IfGiven()
   @IsLine(120)
   client?: string;
 
-  @IsOptional()
+  @IfGiven()
   @ValidateIf((plan: UpdateJobPlanDto) => plan.rate !== null)
+  @IsObject()
   @ValidateNested()
   @Type(() => RateDto)
   rate?: RateDto | null;
 
-  @IsOptional()
+  @IfGiven()
+  @IsObject()
   @ValidateNested()
   @Type(() => CalendarDto)
   calendar?: CalendarDto;
@@ -87,25 +90,25 @@ export class UpdatePagePlansDto {
   @IsString({ each: true })
   pageIds: string[];
 
-  @IsOptional()
+  @IfGiven()
   @IsLine(12)
   bookNumber?: string;
 
-  @IsOptional()
+  @IfGiven()
   @IsBoolean()
   isSpread?: boolean;
 
-  @IsOptional()
+  @IfGiven()
   @ValidateIf((plan: UpdatePagePlansDto) => plan.dueOn !== null)
   @IsISO8601({ strict: true })
   @Length(10, 10)
   dueOn?: string | null;
 
-  @IsOptional()
+  @IfGiven()
   @IsLine(60)
   person?: string;
 
-  @IsOptional()
+  @IfGiven()
   @IsLine(300)
   agreed?: string;
 }
@@ -161,18 +164,18 @@ export class AddLogEntryDto {
   @Length(1, 300)
   what: string;
 
-  @IsOptional()
+  @IfGiven()
   @IsLine(500)
   why?: string;
 
   /** Page it is about. @default the whole job */
-  @IsOptional()
+  @IfGiven()
   @IsString()
   @Length(1, 64)
   pageId?: string;
 
   /** When it was; not yet to come. @default now */
-  @IsOptional()
+  @IfGiven()
   @IsISO8601({ strict: true })
   at?: string;
 }

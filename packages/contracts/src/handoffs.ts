@@ -1,5 +1,6 @@
 import type { DeliveryRule, Finding } from '@jumble/core';
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsIn, IsOptional, IsString, Length } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsIn, IsString, Length } from 'class-validator';
+import { IfGiven } from './texts.ts';
 
 /** Pages of a job that are handed off together. */
 export class CreatePackageDto {
@@ -19,11 +20,11 @@ export class CreatePackageDto {
 /** What is asked of flats from elsewhere. */
 export class ForeignQueryDto {
   /** Whether the colours of the job's cast alone may occur. */
-  @IsOptional()
+  @IfGiven()
   @IsIn(['job'])
   cast?: 'job';
 
-  @IsOptional()
+  @IfGiven()
   @IsIn(['rgb', 'cmyk'])
   mode?: 'rgb' | 'cmyk';
 }

@@ -7,7 +7,7 @@ import {
   IsISO8601,
   IsInt,
   IsNumber,
-  IsOptional,
+  IsObject,
   IsString,
   Length,
   Max,
@@ -22,7 +22,7 @@ export class CreateJobDto {
   name: string;
 
   /** Day the flats are due, `YYYY-MM-DD`, or null. */
-  @IsOptional()
+  @IfGiven()
   @ValidateIf((job: CreateJobDto) => job.dueOn !== null)
   @IsISO8601({ strict: true })
   @Length(10, 10)
@@ -53,15 +53,16 @@ export class UpdateJobDto {
   @IsName()
   name?: string;
 
-  @IsOptional()
+  @IfGiven()
   @ValidateIf((job: UpdateJobDto) => job.dueOn !== null)
   @IsISO8601({ strict: true })
   @Length(10, 10)
   dueOn?: string | null;
 
   /** Size of the trimmed page, or null where nobody said. */
-  @IsOptional()
+  @IfGiven()
   @ValidateIf((job: UpdateJobDto) => job.trim !== null)
+  @IsObject()
   @ValidateNested()
   @Type(() => TrimDto)
   trim?: TrimDto | null;

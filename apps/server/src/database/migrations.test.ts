@@ -66,6 +66,26 @@ test('hand-offs of before are packages of one page afterwards, with their files 
   await now.destroy();
 });
 
+test('calendars and rates that are none are not set afterwards, and those that are stay', async () => {
+  const whole = '{"weekdays":[1],"hoursADay":6,"daysOff":[]}';
+  await (await before()).destroy();
+  const old = await openDatabase(folder);
+  await old.undoLastMigration();
+  for (const [id, calendar, rate] of [
+    ['null', 'null', '[]'],
+    ['torn', '{"weekdays":', '7'],
+    ['whole', whole, '{"per":"page","amount":40,"currency":"EUR"}'],
+  ])
+    await old.query(`INSERT INTO job (id, name, created_at, calendar, rate) VALUES (?, 'Tram', '2026-01-02', ?, ?)`, [id, calendar, rate]); // prettier-ignore
+  await old.runMigrations();
+  expect(await old.query(`SELECT id, calendar, rate IS NULL AS "none" FROM job WHERE id <> 'j' ORDER BY id`)).toEqual([
+    { id: 'null', calendar: null, none: 1 },
+    { id: 'torn', calendar: null, none: 1 },
+    { id: 'whole', calendar: whole, none: 0 },
+  ]);
+  await old.destroy();
+});
+
 test('every migration can be taken back and done again', async () => {
   await (await before()).destroy();
   const now = await openDatabase(folder);

@@ -12,6 +12,7 @@ import { Checks1764748800000 } from './migrations/Checks1764748800000.ts';
 import { Holds1764662400000 } from './migrations/Holds1764662400000.ts';
 import { Desk1764921600000 } from './migrations/Desk1764921600000.ts';
 import { Packages1764835200000 } from './migrations/Packages1764835200000.ts';
+import { PlanRepairs1765008000000 } from './migrations/PlanRepairs1765008000000.ts';
 import { Trap1764576000000 } from './migrations/Trap1764576000000.ts';
 
 /** In their order. */
@@ -26,6 +27,7 @@ export const MIGRATIONS = [
   Checks1764748800000,
   Packages1764835200000,
   Desk1764921600000,
+  PlanRepairs1765008000000,
 ];
 
 /** A reader waits this long for another program to let go of the database; the whole server waits with it. */

@@ -16,7 +16,7 @@ import {
   type PageMeasures,
   type WorkCalendar,
 } from '@jumble/core';
-import { Inject, Injectable } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { DataSource, In } from 'typeorm';
 import { JobEntity, PageEntity } from '../database/entities.ts';
 import { WriteQueue } from '../database/WriteQueue.ts';
@@ -130,6 +130,19 @@ function groupBy<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T
   return groups;
 }
 
+/** What is stored as JSON, or null where nothing is, or what is not whole: one bad row must not hide the other jobs. */
+function stored<T extends object>(text: string | null, isWhole: (value: Partial<T>) => boolean): T | null {
+  if (text === null) return null;
+  try {
+    const value = JSON.parse(text) as Partial<T> | null;
+    if (value !== null && isWhole(value)) return value as T;
+  } catch {
+    // Told below like anything else that cannot be read.
+  }
+  new Logger('Plans').warn(`What is stored of a plan cannot be read, and counts as not set: ${text.slice(0, 80)}`);
+  return null;
+}
+
 const factsOf = ({ measures }: PageRow): PageFacts | null =>
   measures === null ? null : (JSON.parse(measures) as PageFacts);
 const secondsOf = (times: readonly TimeRow[]): number => times.reduce((sum, { seconds }) => sum + seconds, 0);
@@ -153,14 +166,19 @@ function planOf(
   estimate: (page: PageMeasures) => EffortEstimate,
   today: string,
 ): JobPlan {
-  const calendar = job.calendar === null ? DEFAULT_CALENDAR : (JSON.parse(job.calendar) as WorkCalendar);
+  const calendar =
+    stored<WorkCalendar>(
+      job.calendar,
+      ({ weekdays, daysOff, hoursADay }) =>
+        Array.isArray(weekdays) && Array.isArray(daysOff) && typeof hoursADay === 'number',
+    ) ?? DEFAULT_CALENDAR;
   const pages = rows.map((row) => pagePlan(row, timesOf.get(row.id) ?? [], estimate));
   const days = new Map<string, number>();
   for (const { id } of rows)
     for (const { day, seconds } of timesOf.get(id) ?? []) days.set(day, (days.get(day) ?? 0) + seconds / 60);
   const left = pages.flatMap((page) => page.left ?? []);
   const lastDays = workingDaysBefore(calendar, today, PACE_DAYS).map((day) => days.get(day) ?? 0);
-  const rate = job.rate === null ? null : (JSON.parse(job.rate) as RateDto);
+  const rate = stored<RateDto>(job.rate, ({ amount }) => typeof amount === 'number');
   const workedMinutes = [...days.values()].reduce((sum, one) => sum + one, 0);
   return {
     id: job.id,

@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobPlan, LogEntryView, WorkTimeView } from '@jumble/contracts';
+import { JobEntity } from '../database/entities.ts';
+import { WriteQueue } from '../database/WriteQueue.ts';
 import { handOff } from '../tests/handOff.ts';
 import { boxesPng, jobWithPage, startServer, type TestServer } from '../tests/startServer.ts';
 import { waitUntil } from '../tests/waitUntil.ts';
@@ -25,6 +27,65 @@ const plan = async (): Promise<JobPlan> =>
   (await server.ask.get(`/api/jobs/${jobId}/plan?today=${TODAY}`).expect(200)).body as JobPlan;
 const work = (page: string, body: object, person = 'Ada') =>
   server.ask.post(`/api/pages/${page}/time`).send({ person, stage: 'flats', day: TODAY, ...body });
+
+describe('what is sent for a plan', () => {
+  const ODD = [null, [], {}, 'x'.repeat(100_000), -1, 1e308, 'NaN', true, [null]];
+  // A job of its own: some of it is taken.
+  let own: { jobId: string; pageId: string };
+  beforeAll(async () => {
+    own = await jobWithPage(server);
+  });
+  const who = { person: 'Odd', stage: 'flats', day: TODAY };
+  test.each<[string, 'post' | 'patch', () => string, () => object]>([
+    [
+      'of a job',
+      'patch',
+      () => `jobs/${own.jobId}/plan`,
+      () => ({ series: '', client: '', rate: null, calendar: { weekdays: [1], hoursADay: 6, daysOff: [] } }),
+    ],
+    [
+      'of pages',
+      'patch',
+      () => `jobs/${own.jobId}/pages/plan`,
+      () => ({ pageIds: [own.pageId], bookNumber: '', isSpread: false, dueOn: null, person: '', agreed: '' }),
+    ],
+    ['of the job itself', 'patch', () => `jobs/${own.jobId}`, () => ({ name: 'Odd', dueOn: null, trim: null })],
+    ['of time', 'post', () => `pages/${own.pageId}/time`, () => ({ ...who, fromMs: 1, toMs: 2 })],
+    ['of a correction', 'post', () => `pages/${own.pageId}/time/corrections`, () => ({ ...who, minutes: 1, note: '' })],
+  ])(
+    '%s is taken or refused in words, whatever a field holds, and plans are read after it',
+    async (_, method, url, body) => {
+      const failed: unknown[] = [];
+      for (const field of Object.keys(body())) {
+        for (const value of ODD) {
+          const { status } = await server.ask[method](`/api/${url()}`).send({ ...body(), [field]: value });
+          if (status >= 500) failed.push([field, JSON.stringify(value).slice(0, 20), status]);
+        }
+      }
+      expect(failed).toEqual([]);
+      await plan();
+    },
+  );
+
+  test('is refused where it is null or a list, and null takes away what may be none', async () => {
+    const send = (body: object) => server.ask.patch(`/api/jobs/${own.jobId}/plan`).send(body);
+    for (const body of [{ calendar: null }, { calendar: [] }, { rate: [] }, { series: null }])
+      await send(body).expect(400);
+    const day = { weekdays: [1], hoursADay: 6, daysOff: ['9999-99-99'] };
+    await send({ calendar: day }).expect(400);
+    await send({ rate: null }).expect((answer) => expect(answer.status).toBeLessThan(300));
+  });
+
+  test('that was stored broken hides no other job', async () => {
+    const queue = server.app.get(WriteQueue, { strict: false });
+    const store = (calendar: string | null) => queue.run((manager) => manager.update(JobEntity, { id: jobId }, { calendar })); // prettier-ignore
+    for (const broken of ['null', '{}', '{"weekdays":']) {
+      await store(broken);
+      expect((await plan()).calendar.weekdays.length).toBeGreaterThan(0);
+    }
+    await store(null);
+  });
+});
 
 describe('time', () => {
   const now = Date.now();
